@@ -1,0 +1,14 @@
+/** Unit tests of the core and the command line. WASM libraries load under ESM, so Node needs --experimental-vm-modules. */
+export default {
+	testEnvironment: "node",
+	roots: ["<rootDir>/packages", "<rootDir>/apps/web"],
+	testMatch: ["**/*.test.ts", "**/*.test.tsx"],
+	extensionsToTreatAsEsm: [".ts", ".tsx"],
+	transform: { "\\.[jt]sx?$": ["babel-jest", { configFile: "./babel.config.json" }] },
+	transformIgnorePatterns: ["/node_modules/"],
+	moduleNameMapper: {
+		"^@rubble/core/(.*)$": "<rootDir>/packages/core/src/$1/index.ts",
+		"^~/(.*)$": "<rootDir>/apps/web/app/$1",
+	},
+	testTimeout: 60_000,
+};

@@ -1,0 +1,58 @@
+import { type Command, Option } from "commander";
+import type { BakeOptions } from "@rubble/core/bake";
+import { buildBodies } from "@rubble/core/bodies";
+import { lastStored } from "@rubble/core/cache";
+import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
+import { radians } from "@rubble/core/maths";
+import { formatNumber } from "@rubble/core/shot";
+import { Failure } from "../failure";
+import { openWorkshop, writeBytes } from "../files";
+import { finiteNumber, wholeNumber } from "../options";
+import { terminalProgress } from "../progress";
+import { assetFolder, openTake } from "../takeFolder";
+
+interface Options {
+	readonly format: string;
+	readonly every?: number;
+	readonly tolerance?: number;
+	readonly degrees: number;
+	readonly out: string;
+}
+
+export function addBake(program: Command): void {
+	program
+		.command("bake")
+		.description("write a take's motion as keyframes")
+		.argument("<take>", "a folder that `run` wrote")
+		.addOption(new Option("--format <format>", "the kind of file").choices(TAKE_FORMATS.map((format) => format.id)).default("glb"))
+		.option("--every <frames>", "a key at every Nth frame", wholeNumber)
+		.addOption(new Option("--tolerance <mm>", "as few keys as stay within this many millimetres").argParser(finiteNumber).conflicts("every"))
+		.option("--degrees <angle>", "the tolerance of rotations, with --tolerance", finiteNumber, 0.5)
+		.requiredOption("--out <file>", "the file to write")
+		.action(run);
+}
+
+async function run(folder: string, options: Options): Promise<void> {
+	if (options.every !== undefined && options.every < 1) throw new Failure("--every needs 1 or more");
+	if (options.tolerance !== undefined && !(options.tolerance > 0 && options.degrees > 0)) throw new Failure("tolerances must be above zero");
+	const { take, store } = openTake(folder);
+	const shot = take.snapshot;
+	const progress = terminalProgress();
+	const built = await buildBodies(await openWorkshop(assetFolder(folder)), shot, progress);
+	progress.done();
+	if (built.problems.length > 0) throw new Failure(built.problems.map(({ message }) => message).join(" "));
+	const { firstFrame } = shot.settings;
+	const lastFrame = lastStored(store, firstFrame);
+	if (lastFrame < firstFrame) throw new Failure("the take holds no frames");
+	const way: BakeOptions =
+		options.tolerance === undefined
+			? { way: "every", frames: options.every ?? 1 }
+			: { way: "reduced", position: options.tolerance / 1000, rotation: radians(options.degrees) };
+	const scene = exportTake(shot, built.bodies, take.bodies, store, { firstFrame, lastFrame }, way);
+	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;
+	writeBytes(options.out, await format.write(scene));
+	const { error } = scene.baked;
+	process.stdout.write(
+		`${error.keys} keys instead of ${error.fullKeys}, off by at most ${formatNumber(error.position * 1000)} mm and ${formatNumber((error.rotation * 180) / Math.PI)}°\n`,
+	);
+}

@@ -1,0 +1,26 @@
+import { Command, CommanderError } from "commander";
+import { addBake } from "./commands/bake";
+import { addBreak } from "./commands/break";
+import { addInspect } from "./commands/inspect";
+import { addRun } from "./commands/run";
+import { addSample } from "./commands/sample";
+import { Failure } from "./failure";
+
+/** Runs `rubble` with these words; the exit code: 0 done, 1 failed (one line on stderr), 2 wrong use. */
+export async function main(words: readonly string[]): Promise<number> {
+	const program = new Command("rubble")
+		.description("Fracture, simulate and bake without a browser: the same core, the same bytes.")
+		.exitOverride()
+		.showHelpAfterError("(add --help for the options)");
+	for (const add of [addInspect, addBreak, addSample, addRun, addBake]) add(program);
+	for (const command of program.commands) command.exitOverride();
+	try {
+		await program.parseAsync([...words], { from: "user" });
+		return 0;
+	} catch (error) {
+		if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+		const message = error instanceof Failure || error instanceof Error ? error.message : String(error);
+		process.stderr.write(`rubble: ${message.replaceAll("\n", " ")}\n`);
+		return 1;
+	}
+}

@@ -1,0 +1,24 @@
+import { InvalidArgumentError, Option } from "commander";
+import { UNITS } from "@rubble/core/formats";
+
+export const wholeNumber = (text: string): number => {
+	const value = Number(text);
+	if (!Number.isInteger(value)) throw new InvalidArgumentError("a whole number is needed");
+	return value;
+};
+
+export const finiteNumber = (text: string): number => {
+	const value = Number(text);
+	if (text.trim() === "" || !Number.isFinite(value)) throw new InvalidArgumentError("a number is needed");
+	return value;
+};
+
+/** `1-120` */
+export const frameRange = (text: string): { first: number; last: number } => {
+	const match = /^(\d+)-(\d+)$/.exec(text);
+	if (!match || Number(match[2]) < Number(match[1])) throw new InvalidArgumentError("a range such as 1-120 is needed");
+	return { first: Number(match[1]), last: Number(match[2]) };
+};
+
+export const unitOption = () => new Option("--unit <unit>", "what one unit of the file is").choices(Object.keys(UNITS)).default("m");
+export const upOption = () => new Option("--up <axis>", "which axis of the file points up").choices(["y", "z"]).default("y");

@@ -1,0 +1,102 @@
+import { type Vec3, vec3 } from "../maths";
+import { bounds, boundsCentre, boundsSize, type Mesh, solid } from "../mesh";
+import type { BodyKind, ColliderChoice } from "../shot";
+import { type Solids, scoped, toSolid } from "../solid";
+import { decompose } from "./decompose";
+
+/** What collides, in the frame of the body, metres. */
+export type ColliderShape =
+	| { readonly kind: "sphere"; readonly centre: Vec3; readonly radius: number }
+	| { readonly kind: "box"; readonly centre: Vec3; readonly half: Vec3 }
+	/** One convex hull, or several parts. 3 numbers per point. */
+	| { readonly kind: "hulls"; readonly hulls: readonly Float32Array[] }
+	| { readonly kind: "mesh"; readonly mesh: Mesh }
+	| { readonly kind: "ground" };
+
+export interface FittedCollider {
+	readonly shape: ColliderShape;
+	/** What was chosen, and why where it was automatic. */
+	readonly choice: Exclude<ColliderChoice, "auto"> | "ground";
+	/** Collider volume against the real one: 0.03 = 3 % too much. */
+	readonly error: number;
+}
+
+/** A simple shape is taken where it is within this share of the real volume. */
+export const FIT_TOLERANCE = 0.02;
+
+export interface PartsOptions {
+	/** Most hulls of one body. */
+	readonly mostHulls: number;
+	/** Stop where Σ hulls exceeds the volume by less than this share. */
+	readonly tolerance: number;
+}
+const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE };
+
+/**
+ * The collider of a body: as asked for, or automatic: the simplest of sphere, box and hull whose volume fits, else
+ * convex parts; the exact mesh for passive and animated bodies, which never need a volume of their own.
+ * The exact mesh of an active body falls back to parts: a surface has no inside to be pushed out of.
+ */
+export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, kind: BodyKind): FittedCollider {
+	const { volume } = solid(mesh);
+	if (volume <= 0) return { shape: { kind: "mesh", mesh }, choice: "mesh", error: 0 };
+	const relative = (other: number) => other / volume - 1;
+	const sphere = () => fitSphere(mesh);
+	const box = () => fitBox(mesh);
+	switch (wanted) {
+		case "sphere":
+			return sphere();
+		case "box":
+			return box();
+		case "hull":
+			return hull();
+		case "parts":
+			return parts();
+		case "mesh":
+			return kind === "active" ? parts() : exact();
+		case "auto": {
+			for (const simple of [sphere(), box()]) if (Math.abs(simple.error) <= FIT_TOLERANCE) return simple;
+			const one = hull();
+			if (one.error <= FIT_TOLERANCE) return one;
+			return kind === "active" ? parts() : exact();
+		}
+	}
+	function exact(): FittedCollider {
+		return { shape: { kind: "mesh", mesh }, choice: "mesh", error: 0 };
+	}
+	function hull(): FittedCollider {
+		return scoped((keep) => {
+			const convex = keep(keep(toSolid(solids, bare(mesh))).hull());
+			return { shape: { kind: "hulls", hulls: [mesh.positions] }, choice: "hull", error: relative(convex.volume()) };
+		});
+	}
+	function parts(): FittedCollider {
+		const hulls = decompose(solids, bare(mesh), PARTS_DEFAULTS);
+		return { shape: { kind: "hulls", hulls: hulls.map((part) => part.points) }, choice: "parts", error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)) };
+	}
+}
+
+/** Only what collides: without uv, which would make the solid slower. */
+const bare = (mesh: Mesh): Mesh => ({ ...mesh, uv: new Float32Array(0) });
+
+/** The sphere about the box's middle through the farthest vertex. */
+function fitSphere(mesh: Mesh): FittedCollider {
+	const centre = boundsCentre(bounds(mesh));
+	let most = 0;
+	for (let v = 0; v < mesh.positions.length; v += 3) {
+		const d = vec3.length(vec3.subtract([mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!], centre));
+		if (d > most) most = d;
+	}
+	const error = ((4 / 3) * Math.PI * most * most * most) / solid(mesh).volume - 1;
+	return { shape: { kind: "sphere", centre, radius: most }, choice: "sphere", error };
+}
+
+function fitBox(mesh: Mesh): FittedCollider {
+	const box = bounds(mesh);
+	const size = boundsSize(box);
+	return {
+		shape: { kind: "box", centre: boundsCentre(box), half: vec3.scale(size, 0.5) },
+		choice: "box",
+		error: (size[0] * size[1] * size[2]) / solid(mesh).volume - 1,
+	};
+}

@@ -1,0 +1,4 @@
+export * from "./build";
+export * from "./collider";
+export * from "./rule";
+export * from "./settings";

@@ -1,0 +1,106 @@
+import { type Hash, hashBytes } from "../common";
+
+/** What happened, as stored in `FrameEvents.kind`. */
+export const EventKind = { Contact: 0, Wake: 1, Lost: 2 } as const;
+
+/** Struct of arrays; one entry per event. */
+export interface FrameEvents {
+	readonly frame: Int32Array;
+	readonly kind: Uint8Array;
+	/** Bodies; b is −1 where only one takes part. */
+	readonly a: Int32Array;
+	readonly b: Int32Array;
+	/** Contact: impulse in N s. Wake: approach speed in m/s. Lost: height in m. */
+	readonly value: Float32Array;
+}
+
+/** Consecutive frames of a run. */
+export interface Chunk {
+	readonly firstFrame: number;
+	readonly frames: number;
+	readonly bodies: number;
+	/** 7 per body and frame: position in metres, quaternion x y z w; world pose of the body's frame. */
+	readonly poses: Float32Array;
+	/** Per frame: contacts over their threshold. */
+	readonly contacts: Uint32Array;
+	/** Per frame: bodies that move by themselves and are not asleep. */
+	readonly awake: Uint32Array;
+	/** Per frame: kinetic energy of active bodies, J. */
+	readonly energy: Float32Array;
+	readonly events: FrameEvents;
+}
+
+export const POSE_STRIDE = 7;
+export const CHUNK_FRAMES = 24;
+
+const MAGIC = 0x3143524d; // "MRC1"
+const HEADER = 8;
+
+/** Little-endian bytes, laid out as docs/formats.md says; equal chunks give equal bytes. */
+export function encodeChunk(chunk: Chunk): Uint8Array {
+	const { events, frames } = chunk;
+	const count = events.frame.length;
+	const bytes = new Uint8Array(4 * (HEADER + chunk.poses.length + 3 * frames + 4 * count) + count);
+	const view = new DataView(bytes.buffer);
+	let at = 0;
+	const u32 = (value: number) => {
+		view.setUint32(at, value, true);
+		at += 4;
+	};
+	const i32 = (value: number) => u32(value >>> 0);
+	const f32 = (value: number) => {
+		view.setFloat32(at, value, true);
+		at += 4;
+	};
+	for (const value of [MAGIC, 1, chunk.firstFrame >>> 0, frames, chunk.bodies, count, 0, 0]) u32(value);
+	bytes.set(new Uint8Array(chunk.poses.buffer, chunk.poses.byteOffset, chunk.poses.byteLength), at);
+	at += chunk.poses.byteLength;
+	chunk.contacts.forEach(u32);
+	chunk.awake.forEach(u32);
+	chunk.energy.forEach(f32);
+	events.frame.forEach(i32);
+	events.a.forEach(i32);
+	events.b.forEach(i32);
+	events.value.forEach(f32);
+	bytes.set(events.kind, at);
+	return bytes;
+}
+
+/** Throws where the bytes are no chunk or end too early. */
+export function decodeChunk(bytes: Uint8Array): Chunk {
+	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+	if (bytes.byteLength < 4 * HEADER || view.getUint32(0, true) !== MAGIC) throw new Error("decodeChunk: these bytes are no frame chunk");
+	const firstFrame = view.getInt32(8, true);
+	const frames = view.getUint32(12, true);
+	const bodies = view.getUint32(16, true);
+	const count = view.getUint32(20, true);
+	const poses = frames * bodies * POSE_STRIDE;
+	if (bytes.byteLength !== 4 * (HEADER + poses + 3 * frames + 4 * count) + count) throw new Error("decodeChunk: the chunk is cut short");
+	let at = 4 * HEADER;
+	const read = <A>(length: number, make: (buffer: ArrayBuffer) => A): A => {
+		const part = bytes.slice(at, at + 4 * length);
+		at += 4 * length;
+		return make(part.buffer as ArrayBuffer);
+	};
+	const floats = (buffer: ArrayBuffer) => new Float32Array(buffer);
+	const whole = (buffer: ArrayBuffer) => new Uint32Array(buffer);
+	const signed = (buffer: ArrayBuffer) => new Int32Array(buffer);
+	return {
+		firstFrame,
+		frames,
+		bodies,
+		poses: read(poses, floats),
+		contacts: read(frames, whole),
+		awake: read(frames, whole),
+		energy: read(frames, floats),
+		events: {
+			frame: read(count, signed),
+			a: read(count, signed),
+			b: read(count, signed),
+			value: read(count, floats),
+			kind: bytes.slice(at),
+		},
+	};
+}
+
+export const hashChunk = (chunk: Chunk): Hash => hashBytes(encodeChunk(chunk));

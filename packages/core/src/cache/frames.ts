@@ -1,0 +1,58 @@
+import { type Chunk, POSE_STRIDE } from "./chunk";
+
+/** The frames of a take as they come in: chunks by the frame they begin at. */
+export interface FrameStore {
+	readonly bodies: number;
+	readonly chunks: readonly Chunk[];
+}
+
+/** Adds a chunk; stored frames from its first one on are dropped, since they followed from something else. */
+export function addChunk(store: FrameStore, chunk: Chunk): FrameStore {
+	const kept = dropFrom(store, chunk.firstFrame);
+	return { bodies: chunk.bodies, chunks: [...kept.chunks, chunk] };
+}
+
+export function dropFrom(store: FrameStore, frame: number): FrameStore {
+	return { ...store, chunks: store.chunks.filter((chunk) => chunk.firstFrame < frame).map((chunk) => cutChunk(chunk, frame)) };
+}
+
+function cutChunk(chunk: Chunk, end: number): Chunk {
+	const frames = Math.min(chunk.frames, end - chunk.firstFrame);
+	if (frames === chunk.frames) return chunk;
+	const keep = chunk.events.frame.findIndex((frame) => frame >= end);
+	const count = keep < 0 ? chunk.events.frame.length : keep;
+	return {
+		...chunk,
+		frames,
+		poses: chunk.poses.slice(0, frames * chunk.bodies * POSE_STRIDE),
+		contacts: chunk.contacts.slice(0, frames),
+		awake: chunk.awake.slice(0, frames),
+		energy: chunk.energy.slice(0, frames),
+		events: {
+			frame: chunk.events.frame.slice(0, count),
+			kind: chunk.events.kind.slice(0, count),
+			a: chunk.events.a.slice(0, count),
+			b: chunk.events.b.slice(0, count),
+			value: chunk.events.value.slice(0, count),
+		},
+	};
+}
+
+/** The last frame that is stored without a hole; `first − 1` where there is none. */
+export function lastStored(store: FrameStore, first: number): number {
+	let end = first;
+	for (const chunk of store.chunks) {
+		if (chunk.firstFrame !== end) break;
+		end += chunk.frames;
+	}
+	return end - 1;
+}
+
+/** Poses of all bodies at a frame, 7 per body; undefined where it is not stored. Not a copy. */
+export function posesAt(store: FrameStore, frame: number): Float32Array | undefined {
+	const chunk = store.chunks.find((c) => frame >= c.firstFrame && frame < c.firstFrame + c.frames);
+	if (!chunk) return undefined;
+	const size = chunk.bodies * POSE_STRIDE;
+	const start = (frame - chunk.firstFrame) * size;
+	return chunk.poses.subarray(start, start + size);
+}

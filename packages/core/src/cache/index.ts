@@ -1,0 +1,2 @@
+export * from "./chunk";
+export * from "./frames";

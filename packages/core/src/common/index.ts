@@ -1,0 +1,3 @@
+export * from "./canonical";
+export * from "./problem";
+export * from "./progress";

@@ -1,0 +1,114 @@
+import { type Accessor, Document, type Material as GltfMaterial, type Node, WebIO } from "@gltf-transform/core";
+import { drawMesh } from "../mesh";
+import type { Material } from "../shot";
+import type { ExportItem, ExportScene, TakeFormat } from "./types";
+
+/** glTF binary: objects as groups, pieces as named nodes under them, materials, and one animation in seconds. */
+export const glb: TakeFormat = {
+	id: "glb",
+	label: "GLB",
+	extension: "glb",
+	mime: "model/gltf-binary",
+	help: "Meshes, materials and keys in one file that most programs open",
+	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
+};
+
+function buildDocument(scene: ExportScene): Document {
+	const document = new Document();
+	document.getRoot().getAsset().generator = "Mighty Rubble";
+	const buffer = document.createBuffer();
+	const root = document.createNode(scene.name || "Shot");
+	document.createScene(scene.name || "Shot").addChild(root);
+	const groups = new Map<string, Node>();
+	const materials = new Map<Material, GltfMaterial>();
+	const materialOf = (material: Material) => {
+		let made = materials.get(material);
+		if (!made) materials.set(material, (made = makeMaterial(document, material)));
+		return made;
+	};
+	const nodes = scene.items.map((item) => {
+		let group = groups.get(item.group);
+		if (!group && item.path !== item.group) {
+			group = document.createNode(item.group);
+			root.addChild(group);
+			groups.set(item.group, group);
+		}
+		const node = document.createNode(item.path).setTranslation([...item.translation]).setRotation([...item.rotation]);
+		(group ?? root).addChild(node);
+		if (item.mesh.triangles.length > 0) node.setMesh(makeGltfMesh(document, item, materialOf));
+		return node;
+	});
+	if (scene.baked) animate(document, scene, nodes);
+	for (const accessor of document.getRoot().listAccessors()) accessor.setBuffer(buffer);
+	return document;
+}
+
+function makeMaterial(document: Document, { name, colour, roughness, metalness, opacity }: Material): GltfMaterial {
+	const channel = (at: number) => srgbToLinear(Number.parseInt(colour.slice(at, at + 2), 16) / 255);
+	const made = document
+		.createMaterial(name)
+		.setBaseColorFactor([channel(1), channel(3), channel(5), opacity])
+		.setRoughnessFactor(roughness)
+		.setMetallicFactor(metalness);
+	return opacity < 1 ? made.setAlphaMode("BLEND") : made;
+}
+
+/** The sRGB transfer function's power 2.4, by square roots and a cube: x^2.4 = x² · x^0.4; exact enough for 8 bits. */
+function srgbToLinear(value: number): number {
+	if (value <= 0.04045) return value / 12.92;
+	const x = (value + 0.055) / 1.055;
+	// x^0.4 = (x²)^(1/5), by Newton's iteration.
+	let root = x;
+	for (let i = 0; i < 40; i++) root -= (root ** 5 - x * x) / (5 * root ** 4);
+	return Number((x * x * root).toPrecision(7));
+}
+
+function makeGltfMesh(document: Document, item: ExportItem, materialOf: (material: Material) => GltfMaterial) {
+	const drawn = drawMesh(item.mesh);
+	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") => document.createAccessor().setArray(array as Float32Array<ArrayBuffer>).setType(type);
+	const mesh = document.createMesh(item.path);
+	const position = attribute(drawn.positions, "VEC3");
+	const normal = attribute(drawn.normals, "VEC3");
+	const uv = drawn.uv.length > 0 ? attribute(drawn.uv, "VEC2") : undefined;
+	const part = (indices: Uint32Array, material: Material) => {
+		if (indices.length === 0) return;
+		const small = drawn.positions.length / 3 < 65_535 ? Uint16Array.from(indices) : indices.slice();
+		const primitive = document
+			.createPrimitive()
+			.setIndices(document.createAccessor().setArray(small as Uint16Array<ArrayBuffer>).setType("SCALAR"))
+			.setAttribute("POSITION", position)
+			.setAttribute("NORMAL", normal)
+			.setMaterial(materialOf(material));
+		if (uv) primitive.setAttribute("TEXCOORD_0", uv);
+		mesh.addPrimitive(primitive);
+	};
+	part(drawn.indices.subarray(0, drawn.outsideIndices), item.outside);
+	part(drawn.indices.subarray(drawn.outsideIndices), item.inside);
+	return mesh;
+}
+
+function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
+	const animation = document.createAnimation(scene.name || "Shot");
+	// Tracks with keys at the same frames share one list of times.
+	const times = new Map<string, Accessor>();
+	scene.items.forEach((item, n) => {
+		const track = scene.baked!.tracks[item.track];
+		if (!track) return;
+		const key = track.frames.join();
+		let input = times.get(key);
+		if (!input) {
+			const seconds = Float32Array.from(track.frames, (frame) => (frame - scene.firstFrame) / scene.fps);
+			times.set(key, (input = document.createAccessor().setArray(seconds).setType("SCALAR")));
+		}
+		const channel = (values: Float32Array, type: "VEC3" | "VEC4", path: "translation" | "rotation") => {
+			const sampler = document
+				.createAnimationSampler()
+				.setInput(input)
+				.setOutput(document.createAccessor().setArray(values.slice() as Float32Array<ArrayBuffer>).setType(type))
+				.setInterpolation("LINEAR");
+			animation.addSampler(sampler).addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(nodes[n]!).setTargetPath(path));
+		};
+		channel(track.translations, "VEC3", "translation");
+		channel(track.rotations, "VEC4", "rotation");
+	});
+}

@@ -1,0 +1,5 @@
+export * from "./export";
+export { glb } from "./glb";
+export * from "./import";
+export { writeObj } from "./obj";
+export type { ExportItem, ExportScene, MeshFormat, ReadModel, TakeFormat } from "./types";

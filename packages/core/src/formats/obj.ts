@@ -1,0 +1,72 @@
+import { Mesh as ThreeMesh } from "three";
+import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
+import { bad, good } from "../common";
+import { meshOfGeometry } from "./geometry";
+import { bytesOf, textOf } from "./text";
+import type { ExportItem, MeshFormat, ReadModel } from "./types";
+
+/** Wavefront OBJ: polygons, objects and groups, UVs. Materials are left out. */
+export const obj: MeshFormat = {
+	id: "obj",
+	label: "OBJ",
+	extensions: ["obj"],
+	metres: false,
+	read: (bytes) => {
+		const text = textOf(bytes);
+		if (text === undefined) return bad("This OBJ file is not text; it is damaged or of another kind.");
+		const fault = firstFault(text);
+		if (fault) return bad(fault);
+		const group = new OBJLoader().parse(text);
+		const parts: { name: string; mesh: ReadModel["parts"][number]["mesh"] }[] = [];
+		for (const child of group.children) {
+			if (!(child instanceof ThreeMesh)) continue;
+			const mesh = meshOfGeometry(child.geometry, child.name ? `“${child.name}”` : "The file");
+			if (!mesh.ok) return mesh;
+			parts.push({ name: child.name, mesh: mesh.value });
+		}
+		if (parts.length === 0) return bad("The OBJ file holds no faces.");
+		return good({ parts, notes: /^mtllib/m.test(text) ? ["Materials of the OBJ file are not read."] : [] });
+	},
+};
+
+/** The loader is lenient and would make holes of these: numbers that are none, and faces without their vertices. */
+function firstFault(text: string): string | undefined {
+	let vertices = 0;
+	let number = 0;
+	for (const line of text.split("\n")) {
+		number++;
+		if (line.startsWith("v ")) {
+			vertices++;
+			const values = line.slice(2).trim().split(/\s+/);
+			if (values.length < 3 || values.slice(0, 3).some((value) => !Number.isFinite(Number(value))))
+				return `Line ${number} of the OBJ file should hold a vertex with three numbers, but says “${line.trim().slice(0, 60)}”.`;
+		} else if (line.startsWith("f ")) {
+			const corners = line.slice(2).trim().split(/\s+/);
+			if (corners.length < 3) return `Line ${number} of the OBJ file holds a face with fewer than three corners.`;
+			for (const corner of corners) {
+				const index = Number(corner.split("/")[0]);
+				if (!Number.isInteger(index) || index === 0) return `Line ${number} of the OBJ file: “${corner.slice(0, 30)}” is no corner of a face.`;
+				if (index > vertices || index < -vertices)
+					return `Line ${number} of the OBJ file: a face refers to vertex ${index}, but only ${vertices} stand before it. The file may be cut short.`;
+			}
+		}
+	}
+	return undefined;
+}
+
+/** One `o` per item, in world places. */
+export function writeObj(items: readonly ExportItem[]): Uint8Array {
+	const lines: string[] = ["# metres, y up"];
+	let base = 1;
+	for (const { path, mesh, translation: [x, y, z] } of items) {
+		lines.push(`o ${path.replaceAll(" ", "_")}`);
+		const { positions: p, triangles: t } = mesh;
+		for (let v = 0; v < p.length; v += 3) lines.push(`v ${number(p[v]! + x)} ${number(p[v + 1]! + y)} ${number(p[v + 2]! + z)}`);
+		for (let c = 0; c < t.length; c += 3) lines.push(`f ${t[c]! + base} ${t[c + 1]! + base} ${t[c + 2]! + base}`);
+		base += p.length / 3;
+	}
+	return bytesOf(`${lines.join("\n")}\n`);
+}
+
+/** Nine significant digits hold any float32. */
+const number = (value: number): string => String(Number(value.toPrecision(9)));

@@ -1,0 +1,268 @@
+import { type Progress, report } from "../common";
+import { type ConvexPlanes, convexPlanes, makeMesh, type Mesh, selectTriangles, topology, triangleCount, volume } from "../mesh";
+import { fromSolid, type Manifold, type Solids, toSolid } from "../solid";
+import { type Cell, makeDomain, voronoiCells } from "./cells";
+import { planarUv } from "./planarUv";
+
+/** The connected parts of (source ∩ cell), with `inside` and `neighbour` set. In the source's frame. */
+export interface CarvedCell {
+	readonly seed: number;
+	readonly parts: readonly Mesh[];
+}
+
+/** Above this many planes a boolean per cell is cheaper than clipping each cell by all of them. */
+const MOST_PLANES = 64;
+
+/**
+ * Cuts a closed mesh along the Voronoi cells of `points`.
+ *
+ * A convex source of few planes needs no booleans: its cells, clipped by its planes, are the pieces. For any other
+ * the source is first cropped, eight ways at a time, to the boxes of groups of cells, until a group holds at most
+ * 12 cells or its crop fewer than 400 triangles; then each cell is one small boolean. On a ball of 100,000
+ * triangles in 500 pieces the crops take the time from 14.6 s (each cell against the whole) to 5.3 s; one boolean
+ * with all cells at once fuses touching cells, and trimming by each plane of a cell is slower than either.
+ */
+export async function carve(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
+	const convex = convexPlanes(mesh, MOST_PLANES);
+	const affine = convex && (mesh.uv.length === 0 || isAffine(mesh, convex));
+	return affine ? carveConvex(mesh, convex, points, gap, progress) : carveAny(solids, mesh, points, gap, progress);
+}
+
+async function carveConvex(mesh: Mesh, convex: ConvexPlanes, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
+	const { min, max } = roomAround(mesh);
+	const domain = makeDomain(min, max, [...convex.planes]);
+	const carved: CarvedCell[] = [];
+	const total = points.length / 3;
+	for (const cell of voronoiCells(points, domain, gap)) {
+		const { mesh: part, face } = cellMesh(cell);
+		const neighbour = face.map((f) => Math.max(-1, cell.neighbour[f]!));
+		const inside = Uint8Array.from(neighbour, (n) => (n >= 0 ? 1 : 0));
+		const tagged = { ...part, inside, neighbour };
+		carved.push({ seed: cell.seed, parts: [mesh.uv.length > 0 ? { ...tagged, uv: planeUv(mesh, convex, tagged, cell, face) } : tagged] });
+		if (cell.seed % 64 === 0) await report(progress, cell.seed / total, "Cutting");
+	}
+	return carved;
+}
+
+/** A cell as triangles (fans of its faces); `face` is each triangle's face. */
+function cellMesh(cell: Cell): { mesh: Mesh; face: Int32Array } {
+	const triangles: number[] = [];
+	const face: number[] = [];
+	for (let f = 0; f < cell.neighbour.length; f++) {
+		const start = cell.faceStart[f]!;
+		for (let l = start + 1; l + 1 < cell.faceStart[f + 1]!; l++) {
+			triangles.push(cell.loops[start]!, cell.loops[l]!, cell.loops[l + 1]!);
+			face.push(f);
+		}
+	}
+	return { mesh: makeMesh(Float32Array.from(cell.vertices), triangles), face: Int32Array.from(face) };
+}
+
+/** Whether all triangles of each plane share one affine map from place to uv. */
+function isAffine(mesh: Mesh, convex: ConvexPlanes): boolean {
+	const { positions: p, triangles: t, uv } = mesh;
+	for (let f = 0; f < triangleCount(mesh); f++) {
+		const a = t[3 * f]! * 3;
+		const plane = convex.triangle.findIndex((_, k) => {
+			const n = convex.planes;
+			return [0, 1, 2].every((c) => {
+				const v = t[3 * f + c]! * 3;
+				return Math.abs(n[4 * k]! * p[v]! + n[4 * k + 1]! * p[v + 1]! + n[4 * k + 2]! * p[v + 2]! - n[4 * k + 3]!) < 1e-5 * (1 + Math.abs(p[a]!));
+			});
+		});
+		if (plane < 0) return false;
+		const map = uvMap(mesh, convex.triangle[plane]!);
+		for (let c = 0; c < 3; c++) {
+			const v = t[3 * f + c]! * 3;
+			const [u, w] = map(p[v]!, p[v + 1]!, p[v + 2]!);
+			if (Math.abs(u - uv[6 * f + 2 * c]!) + Math.abs(w - uv[6 * f + 2 * c + 1]!) > 1e-4) return false;
+		}
+	}
+	return true;
+}
+
+/** The affine map of one triangle, extended over its plane. */
+function uvMap({ positions: p, triangles: t, uv }: Mesh, f: number): (x: number, y: number, z: number) => [number, number] {
+	const [a, b, c] = [t[3 * f]! * 3, t[3 * f + 1]! * 3, t[3 * f + 2]! * 3];
+	const e = [0, 1, 2].map((k) => p[b + k]! - p[a + k]!);
+	const g = [0, 1, 2].map((k) => p[c + k]! - p[a + k]!);
+	const dot = (x: number[], y: number[]) => x[0]! * y[0]! + x[1]! * y[1]! + x[2]! * y[2]!;
+	const ee = dot(e, e);
+	const eg = dot(e, g);
+	const gg = dot(g, g);
+	const det = ee * gg - eg * eg;
+	const o = 6 * f;
+	return (x, y, z) => {
+		const d = [x - p[a]!, y - p[a + 1]!, z - p[a + 2]!];
+		const s = (gg * dot(d, e) - eg * dot(d, g)) / det;
+		const r = (ee * dot(d, g) - eg * dot(d, e)) / det;
+		return [
+			uv[o]! + s * (uv[o + 2]! - uv[o]!) + r * (uv[o + 4]! - uv[o]!),
+			uv[o + 1]! + s * (uv[o + 3]! - uv[o + 1]!) + r * (uv[o + 5]! - uv[o + 1]!),
+		];
+	};
+}
+
+function planeUv(source: Mesh, convex: ConvexPlanes, part: Mesh, cell: Cell, face: Int32Array): Float32Array {
+	const uv = planarUv(part);
+	for (let f = 0; f < face.length; f++) {
+		if (part.inside[f] === 1) continue;
+		// Domain planes: six of the box, then the source's; the box lies a little outside and never shows.
+		const plane = -1 - cell.neighbour[face[f]!]! - 6;
+		const map = uvMap(source, convex.triangle[Math.max(0, plane)]!);
+		for (let c = 0; c < 3; c++) {
+			const v = part.triangles[3 * f + c]! * 3;
+			uv.set(map(part.positions[v]!, part.positions[v + 1]!, part.positions[v + 2]!), 6 * f + 2 * c);
+		}
+	}
+	return uv;
+}
+
+interface Carver {
+	readonly solids: Solids;
+	readonly cells: readonly Cell[];
+	readonly boxes: readonly Float64Array[];
+	readonly firstId: number;
+	readonly walls: number;
+	readonly margin: number;
+	readonly carved: CarvedCell[];
+	readonly progress: Progress;
+}
+
+const CELLS_PER_CROP = 12;
+const TRIANGLES_PER_CROP = 400;
+
+async function carveAny(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
+	const { min, max, margin } = roomAround(mesh);
+	const cells = [...voronoiCells(points, makeDomain(min, max), gap)];
+	const count = points.length / 3;
+	const carver: Carver = {
+		solids,
+		cells,
+		boxes: cells.map(cellBox),
+		firstId: solids.Manifold.reserveIDs(count),
+		walls: count,
+		margin,
+		carved: [],
+		progress,
+	};
+	const source = toSolid(solids, mesh);
+	try {
+		await carveGroup(carver, source, [...cells.keys()]);
+	} finally {
+		source.delete();
+	}
+	return carver.carved.sort((a, b) => a.seed - b.seed);
+}
+
+/** `local` is the source, cropped to (at least) the boxes of these cells. */
+async function carveGroup(carver: Carver, local: Manifold, group: number[]): Promise<void> {
+	if (local.isEmpty()) return;
+	if (group.length <= CELLS_PER_CROP || local.numTri() < TRIANGLES_PER_CROP) {
+		for (const c of group) {
+			const parts = carveCell(carver, local, carver.cells[c]!);
+			if (parts.length > 0) carver.carved.push({ seed: carver.cells[c]!.seed, parts });
+		}
+		await report(carver.progress, carver.carved.length / carver.cells.length, "Cutting");
+		return;
+	}
+	for (const part of [group].flatMap((g) => halves(carver, g)).flatMap((g) => halves(carver, g)).flatMap((g) => halves(carver, g))) {
+		const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+		for (const c of part)
+			for (let k = 0; k < 3; k++) {
+				box[k] = Math.min(box[k]!, carver.boxes[c]![k]!);
+				box[k + 3] = Math.max(box[k + 3]!, carver.boxes[c]![k + 3]!);
+			}
+		const m = carver.margin;
+		const cube = carver.solids.Manifold.cube([box[3]! - box[0]! + 2 * m, box[4]! - box[1]! + 2 * m, box[5]! - box[2]! + 2 * m]);
+		const placed = cube.translate([box[0]! - m, box[1]! - m, box[2]! - m]);
+		const crop = local.intersect(placed);
+		cube.delete();
+		placed.delete();
+		try {
+			await carveGroup(carver, crop, part);
+		} finally {
+			crop.delete();
+		}
+	}
+}
+
+/** Splits a group at the middle of its longest extent. */
+function halves({ boxes }: Carver, group: number[]): number[][] {
+	if (group.length < 2) return [group];
+	const middle = (c: number, k: number) => boxes[c]![k]! + boxes[c]![k + 3]!;
+	const extent = [0, 1, 2].map((k) => {
+		const values = group.map((c) => middle(c, k));
+		return Math.max(...values) - Math.min(...values);
+	});
+	const axis = extent.indexOf(Math.max(...extent));
+	const sorted = [...group].sort((a, b) => middle(a, axis) - middle(b, axis) || a - b);
+	return [sorted.slice(0, sorted.length >> 1), sorted.slice(sorted.length >> 1)];
+}
+
+function carveCell(carver: Carver, local: Manifold, cell: Cell): Mesh[] {
+	const { mesh, face } = cellMesh(cell);
+	const id = carver.firstId + cell.seed;
+	// Each face carries the neighbour's number; walls of the room carry numbers beyond all cells.
+	const faces = Uint32Array.from(face, (f) => (cell.neighbour[f]! >= 0 ? cell.neighbour[f]! : carver.walls - 1 - cell.neighbour[f]!));
+	const cutter = toSolid(carver.solids, mesh, { id, faces });
+	const result = local.intersect(cutter);
+	cutter.delete();
+	if (result.isEmpty()) {
+		result.delete();
+		return [];
+	}
+	const triangles = result.numTri();
+	const neighbour = new Int32Array(triangles).fill(-1);
+	const inside = new Uint8Array(triangles);
+	const raw = fromSolid(result, (triangle, from, beyond) => {
+		if (from !== id) return;
+		inside[triangle] = 1;
+		if (beyond < carver.walls) neighbour[triangle] = beyond;
+	});
+	result.delete();
+	const cut = { ...raw, inside, neighbour };
+	return shells(raw.uv.length > 0 ? { ...cut, uv: withPlanarInside(cut) } : cut);
+}
+
+/** Outside corners keep the source's UVs; inside ones get planar ones. */
+function withPlanarInside(mesh: Mesh): Float32Array {
+	const planar = planarUv(mesh);
+	const uv = mesh.uv.slice();
+	for (let f = 0; f < mesh.inside.length; f++) if (mesh.inside[f] === 1) uv.set(planar.subarray(6 * f, 6 * f + 6), 6 * f);
+	return uv;
+}
+
+/** Connected parts by shared edges. A cavity is a shell too, but belongs to the part around it: it stays with the rest. */
+function shells(mesh: Mesh): Mesh[] {
+	const facts = topology(mesh);
+	if (facts.shells === 1) return [mesh];
+	const members: number[][] = Array.from({ length: facts.shells }, () => []);
+	facts.shellOf.forEach((shell, f) => members[shell]!.push(f));
+	const parts = members.map((keep) => selectTriangles(mesh, keep));
+	return parts.some((part) => volume(part) < 0) ? [mesh] : parts;
+}
+
+
+function cellBox(cell: Cell): Float64Array {
+	const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+	for (let v = 0; v < cell.vertices.length; v += 3)
+		for (let k = 0; k < 3; k++) {
+			box[k] = Math.min(box[k]!, cell.vertices[v + k]!);
+			box[k + 3] = Math.max(box[k + 3]!, cell.vertices[v + k]!);
+		}
+	return box;
+}
+
+/** A box around the mesh, a little larger than it, so that its walls never coincide with the surface. */
+function roomAround({ positions: p }: Mesh) {
+	const min: [number, number, number] = [Infinity, Infinity, Infinity];
+	const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+	for (let v = 0; v < p.length; v += 3)
+		for (let k = 0; k < 3; k++) {
+			min[k] = Math.min(min[k]!, p[v + k]!);
+			max[k] = Math.max(max[k]!, p[v + k]!);
+		}
+	const margin = 0.01 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+	return { min: min.map((v) => v - margin) as typeof min, max: max.map((v) => v + margin) as typeof max, margin: 0.01 * margin };
+}

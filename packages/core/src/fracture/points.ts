@@ -1,0 +1,96 @@
+import { random } from "../maths";
+import { type Bounds, boundsSize } from "../mesh";
+
+/** How the points of a Voronoi fracture are spread. */
+export type Spread = "even" | "random";
+
+interface Request {
+	readonly count: number;
+	readonly seed: number;
+	readonly spread: Spread;
+	readonly bounds: Bounds;
+	readonly contains: (x: number, y: number, z: number) => boolean;
+}
+
+/** Tries per point before it is taken wherever it fell: thin shells hit rarely. */
+const MOST_TRIES = 400;
+/** Candidates per point of the even spread. */
+const CANDIDATES = 12;
+
+/**
+ * Points inside a mesh, 3 per point. Point `i` depends on (seed, i) and, for the even spread, on the points before
+ * it, so that asking for more points leaves the first ones where they were.
+ * Even: the best of several candidates, the one farthest from all earlier points (Mitchell 1991, "Spectrally
+ * Optimal Sampling for Distribution Ray Tracing").
+ */
+export function scatterPoints({ count, seed, spread, bounds, contains }: Request): Float64Array {
+	const points = new Float64Array(3 * count);
+	const size = boundsSize(bounds);
+	const nearest = makeNearest(bounds, count);
+	const draw = (i: number, channel: number): readonly [number, number, number] => {
+		let point: readonly [number, number, number] = [0, 0, 0];
+		for (let attempt = 0; attempt < MOST_TRIES; attempt++) {
+			const at = (axis: number) => bounds.min[axis]! + size[axis]! * random(seed, i, 3 * (channel + CANDIDATES * attempt) + axis);
+			point = [at(0), at(1), at(2)];
+			if (contains(...point)) break;
+		}
+		return point;
+	};
+	for (let i = 0; i < count; i++) {
+		let best = draw(i, 0);
+		if (spread === "even") {
+			let far = nearest.distance(best);
+			for (let c = 1; c < CANDIDATES; c++) {
+				const other = draw(i, c);
+				const d = nearest.distance(other);
+				if (d > far) {
+					far = d;
+					best = other;
+				}
+			}
+			nearest.add(best);
+		}
+		points.set(best, 3 * i);
+	}
+	return points;
+}
+
+/** Distance to the nearest point so far, over a hash of cubes with about one point each. */
+function makeNearest(bounds: Bounds, count: number) {
+	const size = boundsSize(bounds);
+	const longest = Math.max(...size);
+	// Flat boxes spread their points over two dimensions: the cube side follows from the larger extents.
+	const extents = size.map((s) => Math.max(s, longest / Math.max(1, count)));
+	let side = longest;
+	while (side > longest * 1e-6 && extents.reduce((n, s) => n * Math.max(1, Math.floor(s / side)), 1) < count) side *= 0.8;
+	const cubes = new Map<number, number[]>();
+	const n = size.map((s) => Math.max(1, Math.ceil(s / side)));
+	const index = (value: number, axis: number) => Math.min(n[axis]! - 1, Math.max(0, Math.floor((value - bounds.min[axis]!) / side)));
+	const key = (i: number, j: number, k: number) => i + n[0]! * (j + n[1]! * k);
+	return {
+		add(p: readonly [number, number, number]): void {
+			const at = key(index(p[0], 0), index(p[1], 1), index(p[2], 2));
+			const list = cubes.get(at);
+			if (list) list.push(...p);
+			else cubes.set(at, [...p]);
+		},
+		distance(p: readonly [number, number, number]): number {
+			const c = [index(p[0], 0), index(p[1], 1), index(p[2], 2)];
+			let best = Number.POSITIVE_INFINITY;
+			const rings = Math.max(...n);
+			for (let ring = 0; ring <= rings && (ring - 1) * side < best; ring++)
+				for (let k = Math.max(0, c[2]! - ring); k <= Math.min(n[2]! - 1, c[2]! + ring); k++)
+					for (let j = Math.max(0, c[1]! - ring); j <= Math.min(n[1]! - 1, c[1]! + ring); j++)
+						for (let i = Math.max(0, c[0]! - ring); i <= Math.min(n[0]! - 1, c[0]! + ring); i++) {
+							if (Math.max(Math.abs(i - c[0]!), Math.abs(j - c[1]!), Math.abs(k - c[2]!)) !== ring) continue;
+							const list = cubes.get(key(i, j, k));
+							if (!list) continue;
+							for (let q = 0; q < list.length; q += 3) {
+								const d = Math.sqrt((list[q]! - p[0]) ** 2 + (list[q + 1]! - p[1]) ** 2 + (list[q + 2]! - p[2]) ** 2);
+								if (d < best) best = d;
+							}
+						}
+			return best;
+		},
+	};
+}

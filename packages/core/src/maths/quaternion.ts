@@ -1,0 +1,86 @@
+import { acos, cos, sin } from "./functions";
+import type { Vec3 } from "./vector";
+
+/** A rotation as a unit quaternion, x, y, z, w. */
+export type Quat = readonly [number, number, number, number];
+
+export const IDENTITY: Quat = [0, 0, 0, 1];
+
+/** The rotation that does `b` first, then `a`. */
+export const compose = (a: Quat, b: Quat): Quat => [
+	a[3] * b[0] + a[0] * b[3] + a[1] * b[2] - a[2] * b[1],
+	a[3] * b[1] - a[0] * b[2] + a[1] * b[3] + a[2] * b[0],
+	a[3] * b[2] + a[0] * b[1] - a[1] * b[0] + a[2] * b[3],
+	a[3] * b[3] - a[0] * b[0] - a[1] * b[1] - a[2] * b[2],
+];
+export const inverse = (q: Quat): Quat => [-q[0], -q[1], -q[2], q[3]];
+
+export function rotate(q: Quat, v: Vec3): Vec3 {
+	const [x, y, z, w] = q;
+	const tx = 2 * (y * v[2] - z * v[1]);
+	const ty = 2 * (z * v[0] - x * v[2]);
+	const tz = 2 * (x * v[1] - y * v[0]);
+	return [
+		v[0] + w * tx + y * tz - z * ty,
+		v[1] + w * ty + z * tx - x * tz,
+		v[2] + w * tz + x * ty - y * tx,
+	];
+}
+
+export function normalizeQuat(q: Quat): Quat {
+	const l = Math.sqrt(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3]);
+	return l > 0 ? [q[0] / l, q[1] / l, q[2] / l, q[3] / l] : IDENTITY;
+}
+
+export function fromAxisAngle(axis: Vec3, angle: number): Quat {
+	const s = sin(angle / 2);
+	return [axis[0] * s, axis[1] * s, axis[2] * s, cos(angle / 2)];
+}
+
+/** Turns about x, then y, then z of the world, in radians. */
+export const fromEuler = (turns: Vec3): Quat =>
+	compose(
+		fromAxisAngle([0, 0, 1], turns[2]),
+		compose(fromAxisAngle([0, 1, 0], turns[1]), fromAxisAngle([1, 0, 0], turns[0])),
+	);
+
+/** Shortest-arc interpolation at constant angular speed (Shoemake 1985). */
+export function slerp(a: Quat, b: Quat, t: number): Quat {
+	let cosine = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+	const sign = cosine < 0 ? -1 : 1;
+	cosine *= sign;
+	let wa = 1 - t;
+	let wb = t;
+	if (cosine < 0.9999995) {
+		const angle = acos(cosine);
+		const inverseSine = 1 / sin(angle);
+		wa = sin((1 - t) * angle) * inverseSine;
+		wb = sin(t * angle) * inverseSine;
+	}
+	wb *= sign;
+	return normalizeQuat([
+		wa * a[0] + wb * b[0],
+		wa * a[1] + wb * b[1],
+		wa * a[2] + wb * b[2],
+		wa * a[3] + wb * b[3],
+	]);
+}
+
+/** The angle in radians between two rotations, 0 … π. Exact for small angles too. */
+export function angleBetween(a: Quat, b: Quat): number {
+	const d = compose(inverse(a), b);
+	const s = Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
+	const w = Math.abs(d[3]);
+	return w > 0.7 ? 2 * arcsine(s) : 2 * acos(w > 1 ? 1 : w);
+}
+const arcsine = (s: number): number => Math.PI / 2 - acos(s > 1 ? 1 : s);
+
+/** Angular velocity (rad/s, world) that takes `a` to `b` in `seconds`, along the short way. */
+export function angularVelocityBetween(a: Quat, b: Quat, seconds: number): Vec3 {
+	const d = compose(b, inverse(a));
+	const sign = d[3] < 0 ? -1 : 1;
+	const s = Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
+	if (s < 1e-12 || seconds <= 0) return [0, 0, 0];
+	const k = (sign * angleBetween(a, b)) / (s * seconds);
+	return [d[0] * k, d[1] * k, d[2] * k];
+}

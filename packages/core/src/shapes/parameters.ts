@@ -1,0 +1,14 @@
+import type { Shape } from "./types";
+
+export const shapeDefaults = (shape: Shape): Record<string, number> =>
+	Object.fromEntries(Object.entries(shape.parameters).map(([name, parameter]) => [name, parameter.default]));
+
+/** A sentence where a parameter is missing or out of its limits; else undefined. */
+export function shapeProblem(shape: Shape, parameters: Readonly<Record<string, number>>): string | undefined {
+	for (const [name, { label, least, most, unit }] of Object.entries(shape.parameters)) {
+		const value = parameters[name];
+		if (value === undefined || !(value >= least && value <= most))
+			return `${label} must lie between ${least} and ${most}${unit && ` ${unit}`}.`;
+	}
+	return undefined;
+}

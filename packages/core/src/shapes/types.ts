@@ -1,0 +1,24 @@
+import type { Mesh } from "../mesh";
+
+/** One editable number of a shape. */
+export interface ShapeParameter {
+	readonly label: string;
+	readonly unit: "m" | "";
+	readonly default: number;
+	readonly least: number;
+	readonly most: number;
+	readonly whole?: boolean;
+	readonly help: string;
+}
+
+/** A primitive. Its origin is its middle; ground has its surface at height 0. */
+export interface Shape {
+	readonly id: string;
+	readonly label: string;
+	readonly help: string;
+	readonly parameters: Readonly<Record<string, ShapeParameter>>;
+	/** Endless shapes (ground) have no mesh to break or weigh. */
+	readonly endless?: boolean;
+	/** Metres; parameters are within their limits. */
+	readonly build: (parameters: Readonly<Record<string, number>>) => Mesh;
+}

@@ -1,0 +1,160 @@
+import type { Draft } from "immer";
+import type { Quat, Vec3 } from "../../maths";
+import { OBJECT_DEFAULTS } from "../defaults";
+import type { Command } from "../edit";
+import { freeName } from "../names";
+import type { Id, Material, ObjectSource, Repair, SceneObject, Shot } from "../types";
+
+export interface NewObject {
+	readonly id: Id;
+	readonly name: string;
+	readonly source: ObjectSource;
+	readonly translation?: Vec3;
+	readonly material?: Id;
+}
+
+export const addObject = (item: NewObject): Command => ({
+	name: `Add ${item.name}`,
+	apply: (shot) => {
+		const orders = Object.values(shot.objects).map((o) => o.order);
+		put(shot, item.id, {
+			...OBJECT_DEFAULTS,
+			...(item.translation && { translation: item.translation }),
+			...(item.material && { material: item.material }),
+			name: freeName(shot as Shot, item.name),
+			source: item.source,
+			order: orders.length > 0 ? Math.max(...orders) + 1 : 0,
+		});
+	},
+});
+
+/** Takes the objects away with everything that hangs on them. */
+export const removeObjects = (ids: readonly Id[]): Command => ({
+	name: ids.length === 1 ? "Delete object" : `Delete ${ids.length} objects`,
+	apply: (shot) => {
+		const doomed = new Set(ids);
+		for (let grew = true; grew; ) {
+			grew = false;
+			for (const [id, item] of Object.entries(shot.objects))
+				if (item.parent !== null && doomed.has(item.parent) && !doomed.has(id)) {
+					doomed.add(id);
+					grew = true;
+				}
+		}
+		for (const id of doomed) {
+			delete shot.objects[id];
+			delete shot.bodies[id];
+		}
+		for (const [id, fracture] of Object.entries(shot.fractures)) if (doomed.has(fracture.object)) delete shot.fractures[id];
+	},
+});
+
+/** A copy with the same set-up, its fracture and body included. `ids`: new ids, for the object and its fracture. */
+export const duplicateObject = (source: Id, ids: { object: Id; fracture: Id }, offset: Vec3): Command => ({
+	name: "Duplicate",
+	apply: (shot) => {
+		const item = (shot as Shot).objects[source];
+		if (!item) return;
+		const t = item.translation;
+		put(shot, ids.object, {
+			...item,
+			name: freeName(shot as Shot, item.name, item.parent),
+			translation: [t[0] + offset[0], t[1] + offset[1], t[2] + offset[2]],
+			order: item.order + 0.5,
+		});
+		const body = (shot as Shot).bodies[source];
+		if (body) shot.bodies[ids.object] = body as Draft<typeof body>;
+		const fracture = (shot as Shot).fractures[fractureOf(shot as Shot, source) ?? ""];
+		if (fracture) shot.fractures[ids.fracture] = { ...fracture, object: ids.object } as Draft<typeof fracture>;
+		renumber(shot);
+	},
+});
+
+export const renameObject = (id: Id, name: string): Command => ({
+	name: `Rename to ${name}`,
+	apply: (shot) => {
+		const item = shot.objects[id];
+		if (!item || item.name === name) return;
+		item.name = freeName(shot as Shot, name, item.parent);
+	},
+});
+
+export interface Placement {
+	readonly translation?: Vec3;
+	readonly rotation?: Quat;
+	readonly scale?: Vec3;
+}
+
+export const placeObject = (id: Id, placement: Placement): Command => ({
+	name: placement.scale ? "Size" : placement.rotation ? "Turn" : "Move",
+	apply: (shot) => {
+		const item = shot.objects[id];
+		if (!item) return;
+		if (placement.translation) item.translation = [...placement.translation];
+		if (placement.rotation) item.rotation = [...placement.rotation];
+		if (placement.scale) item.scale = [...placement.scale];
+	},
+});
+
+export const setShapeParameter = (id: Id, parameter: string, value: number): Command => ({
+	name: `Set ${parameter}`,
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "shape") source.parameters[parameter] = value;
+	},
+});
+
+export const setRepairs = (id: Id, repairs: readonly Repair[]): Command => ({
+	name: "Repair mesh",
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "mesh") source.repairs = repairs.map((repair) => ({ ...repair }));
+	},
+});
+
+export const setFlags = (ids: readonly Id[], flags: { hidden?: boolean; locked?: boolean }): Command => ({
+	name: flags.hidden !== undefined ? (flags.hidden ? "Hide" : "Show") : flags.locked ? "Lock" : "Unlock",
+	apply: (shot) => {
+		for (const id of ids) {
+			const item = shot.objects[id];
+			if (item) Object.assign(item, flags);
+		}
+	},
+});
+
+export const setMaterial = (ids: readonly Id[], material: Id): Command => ({
+	name: "Set material",
+	apply: (shot) => {
+		for (const id of ids) {
+			const item = shot.objects[id];
+			if (item) item.material = material;
+		}
+	},
+});
+
+export const editMaterial = (id: Id, change: Partial<Material>): Command => ({
+	name: "Edit material",
+	apply: (shot) => {
+		const item = shot.materials[id];
+		if (item) Object.assign(item, change);
+	},
+});
+
+/** The fracture that breaks this object, if any. */
+export function fractureOf(shot: Shot, object: Id): Id | undefined {
+	return Object.keys(shot.fractures)
+		.sort()
+		.find((id) => shot.fractures[id]!.object === object);
+}
+
+function put(shot: Draft<Shot>, id: Id, item: SceneObject): void {
+	shot.objects[id] = item as Draft<SceneObject>;
+}
+
+function renumber(shot: Draft<Shot>): void {
+	Object.values(shot.objects)
+		.sort((a, b) => a.order - b.order)
+		.forEach((item, order) => {
+			item.order = order;
+		});
+}

@@ -1,0 +1,16 @@
+import type { Command } from "../edit";
+import type { ShotSettings } from "../types";
+
+export const renameShot = (name: string): Command => ({
+	name: `Rename shot to ${name}`,
+	apply: (shot) => {
+		shot.name = name.replace(/[/\n]/g, " ").trim().slice(0, 200) || shot.name;
+	},
+});
+
+export const setSettings = (change: Partial<ShotSettings>): Command => ({
+	name: `Set ${Object.keys(change).join(", ")}`,
+	apply: (shot) => {
+		Object.assign(shot.settings, change);
+	},
+});

@@ -1,0 +1,79 @@
+import { IDENTITY, ONE, ZERO } from "../maths";
+import type { FullBodySettings, Id, Material, SceneObject, Shot, ShotSettings } from "./types";
+
+export const SHOT_VERSION = 1;
+
+export const SETTINGS_DEFAULTS: ShotSettings = {
+	fps: 24,
+	firstFrame: 1,
+	lastFrame: 120,
+	stepsPerSecond: 120,
+	solverIterations: 4,
+	gravity: [0, -9.81, 0],
+	timeScale: 1,
+	seed: 1,
+};
+
+/** Friction and bounce come from the material, so they are not here. */
+export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bounce"> = {
+	kind: "none",
+	mass: undefined,
+	collider: "auto",
+	velocity: ZERO,
+	spin: ZERO,
+	linearDamping: 0,
+	angularDamping: 0,
+	wake: { when: "start" },
+};
+
+/** Densities after common engineering tables (ISO 12006 grouping; mid values, dry). Ids are fixed: samples and new shots use them. */
+export const MATERIALS: Readonly<Record<Id, Material>> = {
+	concrete: material("Concrete", "#b9b2a4", 2400, 0.6, 0.1, { inside: "rawConcrete", roughness: 0.92 }),
+	rawConcrete: material("Raw concrete", "#8f897d", 2400, 0.7, 0.1, { roughness: 0.98 }),
+	granite: material("Granite", "#8d8a86", 2700, 0.6, 0.1, { roughness: 0.85 }),
+	brick: material("Brick", "#a8644b", 1900, 0.65, 0.1, { roughness: 0.95 }),
+	glass: material("Glass", "#b8d4d2", 2500, 0.4, 0.15, { roughness: 0.08, opacity: 0.55 }),
+	oak: material("Oak", "#9c7a4f", 720, 0.5, 0.2, { roughness: 0.8 }),
+	cork: material("Cork", "#c29a68", 180, 0.7, 0.35, { roughness: 0.95 }),
+	ice: material("Ice", "#d3e6ea", 917, 0.05, 0.1, { roughness: 0.2 }),
+	steel: material("Steel", "#7d8790", 7850, 0.5, 0.25, { roughness: 0.45, metalness: 0.8 }),
+	paintedSteel: material("Painted steel", "#b4402c", 7850, 0.45, 0.2, { roughness: 0.4, metalness: 0.2 }),
+	sand: material("Packed sand", "#cfc3ac", 1600, 0.7, 0.02, { roughness: 1 }),
+};
+
+function material(
+	name: string,
+	colour: string,
+	density: number,
+	friction: number,
+	bounce: number,
+	more: Partial<Material>,
+): Material {
+	return { name, colour, roughness: 0.9, metalness: 0, opacity: 1, density, friction, bounce, inside: null, ...more };
+}
+
+export const OBJECT_DEFAULTS: Omit<SceneObject, "name" | "source"> = {
+	parent: null,
+	translation: ZERO,
+	rotation: IDENTITY,
+	scale: ONE,
+	material: "concrete",
+	hidden: false,
+	locked: false,
+	order: 0,
+	keys: { translation: [], rotation: [] },
+};
+
+export const emptyShot = (name: string): Shot => ({
+	format: "mighty-rubble-shot",
+	version: SHOT_VERSION,
+	name,
+	note: "",
+	settings: SETTINGS_DEFAULTS,
+	objects: {},
+	materials: MATERIALS,
+	fractures: {},
+	bodies: {},
+	bodyRules: [],
+	overrides: {},
+});

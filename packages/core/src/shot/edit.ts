@@ -1,0 +1,39 @@
+import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from "immer";
+import type { Shot } from "./types";
+
+enablePatches();
+
+/** A change to the shot: a name people see (“Break Breakwater”), and what it does to the document. */
+export interface Command {
+	readonly name: string;
+	readonly apply: (shot: Draft<Shot>) => void;
+}
+
+/** What a command did, as data: the currency of undo, autosave and conflict detection. */
+export interface Edit {
+	readonly name: string;
+	readonly patches: readonly Patch[];
+	readonly inverse: readonly Patch[];
+}
+
+/** Runs a command. The shot is the same object where nothing changed. */
+export function edit(shot: Shot, command: Command): { shot: Shot; edit: Edit } {
+	const [next, patches, inverse] = produceWithPatches(shot, (draft) => {
+		command.apply(draft);
+	});
+	return { shot: next, edit: { name: command.name, patches, inverse } };
+}
+
+export const applyEdit = (shot: Shot, patches: readonly Patch[]): Shot => applyPatches(shot, [...patches]);
+
+/** The edit that takes `edit` back. */
+export const invert = (edit: Edit): Edit => ({ name: edit.name, patches: edit.inverse, inverse: edit.patches });
+
+/** Several edits as one, in order. */
+export const squash = (name: string, edits: readonly Edit[]): Edit => ({
+	name,
+	patches: edits.flatMap((e) => e.patches),
+	inverse: [...edits].reverse().flatMap((e) => e.inverse),
+});
+
+export type { Patch } from "immer";

@@ -1,0 +1,38 @@
+import { bad, good, type Outcome } from "../common";
+import { SHOT_VERSION } from "./defaults";
+
+/** Lifts a document of version `from` to `from + 1`. Pure; gets and returns plain JSON. */
+export interface Migration {
+	readonly from: number;
+	readonly what: string;
+	readonly up: (document: Record<string, unknown>) => Record<string, unknown>;
+}
+
+/** In order, one per version, never edited after release. */
+export const MIGRATIONS: readonly Migration[] = [
+	{
+		from: 0,
+		what: "drafts had neither body rules nor single overrides",
+		up: (document) => ({ bodyRules: [], overrides: {}, ...document }),
+	},
+];
+
+/** Brings a document of any known version up to date; tells newer and foreign documents apart. */
+export function migrate(value: unknown): Outcome<Record<string, unknown>> {
+	if (typeof value !== "object" || value === null || Array.isArray(value))
+		return bad("This is not a shot: a JSON object was expected.");
+	let document = value as Record<string, unknown>;
+	if (document.format !== "mighty-rubble-shot")
+		return bad("This is not a shot of Mighty Rubble: its “format” is missing or another.");
+	const version = document.version;
+	if (typeof version !== "number" || !Number.isInteger(version) || version < 0)
+		return bad("The shot's version is missing.");
+	if (version > SHOT_VERSION)
+		return bad(`The shot was written by a newer version (${version}); this one reads up to ${SHOT_VERSION}. Update to open it.`);
+	for (let at = version; at < SHOT_VERSION; at++) {
+		const step = MIGRATIONS.find((migration) => migration.from === at);
+		if (!step) throw new Error(`migrate: no step from version ${at}`);
+		document = { ...step.up(document), version: at + 1 };
+	}
+	return good(document);
+}

@@ -1,0 +1,182 @@
+import { array, boolean, lazy, mixed, number, object, string, tuple, ValidationError, type Schema } from "yup";
+import { bad, good, type Outcome } from "../common";
+import { migrate } from "./migrations";
+import type { Shot } from "./types";
+
+const finite = () => number().strict().required().test("finite", "${path} must be a finite number", (v) => Number.isFinite(v));
+const text = () => string().strict().defined().max(2000);
+const name = () =>
+	text()
+		.min(1, "${path} must not be empty")
+		.max(200)
+		.matches(/^[^/\n]*$/, "${path} must not hold a slash");
+const vec3 = () => tuple([finite(), finite(), finite()]).required();
+const quat = () =>
+	tuple([finite(), finite(), finite(), finite()])
+		.required()
+		.test("unit", "${path} must be a unit quaternion", (q) => !!q && Math.abs(Math.hypot(...q) - 1) < 1e-3);
+
+/** A map by id whose every member has the one shape. */
+const byId = (member: Schema) =>
+	lazy((value: unknown) =>
+		object(Object.fromEntries(Object.keys((value ?? {}) as object).map((key) => [key, member])))
+			.required()
+			.noUnknown()
+			.strict(),
+	);
+
+const settings = object({
+	fps: finite().min(1).max(1000),
+	firstFrame: finite().integer(),
+	lastFrame: finite().integer(),
+	stepsPerSecond: finite().min(1).max(1200),
+	solverIterations: finite().integer().min(1).max(64),
+	gravity: vec3(),
+	timeScale: finite().moreThan(0).max(1000),
+	seed: finite().integer(),
+})
+	.noUnknown()
+	.strict()
+	.required()
+	.test("range", "the last frame lies before the first", (s) => s.lastFrame >= s.firstFrame)
+	.test("length", "a shot may have at most 100,000 frames", (s) => s.lastFrame - s.firstFrame < 100_000);
+
+const key = (value: Schema) =>
+	object({ tick: finite().integer(), value, easing: string().oneOf(["linear", "eased", "stepped"]).required() }).noUnknown().strict();
+
+const source = lazy((value: { kind?: string } | undefined) =>
+	value?.kind === "mesh"
+		? object({
+				kind: string().oneOf(["mesh"]).required(),
+				asset: string().strict().matches(/^asset:[0-9a-f]{64}$/).required(),
+				file: text().max(300),
+				repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
+			}).strict()
+		: object({
+				kind: string().oneOf(["shape"]).required(),
+				shape: text().min(1),
+				parameters: byId(finite()),
+			})
+				.noUnknown()
+				.strict(),
+);
+
+const sceneObject = object({
+	name: name(),
+	parent: string().strict().nullable().defined(),
+	translation: vec3(),
+	rotation: quat(),
+	scale: vec3().test("nonzero", "${path} must not be zero", (s) => !!s && s.every((v) => v !== 0)),
+	source,
+	material: text(),
+	hidden: boolean().strict().required(),
+	locked: boolean().strict().required(),
+	order: finite(),
+	keys: object({ translation: array(key(vec3())).required(), rotation: array(key(quat())).required() }).noUnknown().strict().required(),
+})
+	.noUnknown()
+	.strict();
+
+const material = object({
+	name: name(),
+	colour: string()
+		.strict()
+		.matches(/^#[0-9a-f]{6}$/)
+		.required(),
+	roughness: finite().min(0).max(1),
+	metalness: finite().min(0).max(1),
+	opacity: finite().min(0).max(1),
+	density: finite().moreThan(0),
+	friction: finite().min(0),
+	bounce: finite().min(0).max(1),
+	inside: string().strict().nullable().defined(),
+})
+	.noUnknown()
+	.strict();
+
+const fracture = object({
+	object: text(),
+	method: text().min(1),
+	options: lazy((value: unknown) =>
+		object(Object.fromEntries(Object.keys((value ?? {}) as object).map((k) => [k, mixed().required()]))).required(),
+	),
+})
+	.noUnknown()
+	.strict();
+
+const optional = () => number().strict().test("finite", "${path} must be a finite number", (v) => v === undefined || Number.isFinite(v));
+const body = object({
+	kind: string().oneOf(["active", "passive", "animated", "none"]),
+	density: optional().moreThan(0),
+	mass: optional().moreThan(0),
+	friction: optional().min(0),
+	bounce: optional().min(0).max(1),
+	collider: string().oneOf(["auto", "sphere", "box", "hull", "parts", "mesh"]),
+	velocity: tuple([finite(), finite(), finite()]).optional(),
+	spin: tuple([finite(), finite(), finite()]).optional(),
+	linearDamping: optional().min(0),
+	angularDamping: optional().min(0),
+	wake: lazy((value: { when?: string } | undefined) => {
+		if (value === undefined) return mixed().optional();
+		const when = string().oneOf(["start", "frame", "touched"]).required();
+		if (value?.when === "frame") return object({ when, frame: finite().integer() }).noUnknown().strict();
+		if (value?.when === "touched") return object({ when, leastSpeed: finite().min(0) }).noUnknown().strict();
+		return object({ when }).noUnknown().strict();
+	}),
+})
+	.noUnknown()
+	.strict();
+
+const shot = object({
+	format: string().oneOf(["mighty-rubble-shot"]).required(),
+	version: finite().integer(),
+	name: name(),
+	note: text(),
+	settings,
+	objects: byId(sceneObject),
+	materials: byId(material),
+	fractures: byId(fracture),
+	bodies: byId(body),
+	bodyRules: array(object({ id: text().min(1), rule: text(), settings: body }).noUnknown().strict()).required(),
+	overrides: byId(body),
+})
+	.noUnknown()
+	.strict();
+
+/** Reads an unknown value as a shot: migrates it, checks every field and every reference between records. */
+export function parseShot(value: unknown): Outcome<Shot> {
+	const migrated = migrate(value);
+	if (!migrated.ok) return migrated;
+	let parsed: Shot;
+	try {
+		parsed = shot.validateSync(migrated.value, { abortEarly: false }) as unknown as Shot;
+	} catch (error) {
+		if (!(error instanceof ValidationError)) throw error;
+		return bad(...error.errors.slice(0, 8).map((message) => `The shot is not valid: ${message}.`));
+	}
+	const dangling = danglingReferences(parsed);
+	return dangling.length > 0 ? bad(...dangling) : good(parsed);
+}
+
+function danglingReferences(shot: Shot): string[] {
+	const problems: string[] = [];
+	const siblings = new Set<string>();
+	for (const [id, item] of Object.entries(shot.objects)) {
+		if (!shot.materials[item.material]) problems.push(`“${item.name}” uses a material that is not in the shot.`);
+		const seen = new Set([id]);
+		for (let parent = item.parent; parent !== null; parent = shot.objects[parent]?.parent ?? null) {
+			if (!shot.objects[parent]) problems.push(`“${item.name}” has a parent that is not in the shot.`);
+			if (seen.has(parent)) {
+				problems.push(`“${item.name}” is its own ancestor.`);
+				break;
+			}
+			seen.add(parent);
+		}
+		const path = `${item.parent ?? ""}/${item.name}`;
+		if (siblings.has(path)) problems.push(`Two objects are called “${item.name}”; names must differ among siblings.`);
+		siblings.add(path);
+	}
+	for (const item of Object.values(shot.fractures))
+		if (!shot.objects[item.object]) problems.push("A fracture belongs to an object that is not in the shot.");
+	return problems;
+}

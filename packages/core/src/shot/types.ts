@@ -1,0 +1,157 @@
+import type { Quat, Vec3 } from "../maths";
+
+/** Opaque, never shown, never changes. */
+export type Id = string;
+
+/** Simulation time in ticks of 1/1200 s, counted from the first frame of the range. */
+export type Ticks = number;
+
+/** One document. Its takes stand beside it, not in it. Units: metres, kilograms, seconds, radians. */
+export interface Shot {
+	readonly format: "mighty-rubble-shot";
+	readonly version: number;
+	readonly name: string;
+	readonly note: string;
+	readonly settings: ShotSettings;
+	readonly objects: Readonly<Record<Id, SceneObject>>;
+	readonly materials: Readonly<Record<Id, Material>>;
+	readonly fractures: Readonly<Record<Id, Fracture>>;
+	/** By object id: what differs from the defaults and the material. */
+	readonly bodies: Readonly<Record<Id, BodySettings>>;
+	/** Applied in order after the object's own settings. */
+	readonly bodyRules: readonly BodyRule[];
+	/** By derived id (a piece's): applied last. Kept when the piece no longer exists. */
+	readonly overrides: Readonly<Record<string, BodySettings>>;
+}
+
+export interface ShotSettings {
+	readonly fps: number;
+	readonly firstFrame: number;
+	readonly lastFrame: number;
+	/** Simulation steps per second of the shot. */
+	readonly stepsPerSecond: number;
+	readonly solverIterations: number;
+	/** m/s² */
+	readonly gravity: Vec3;
+	/** Simulated seconds per second of the shot. */
+	readonly timeScale: number;
+	readonly seed: number;
+}
+
+export interface SceneObject {
+	readonly name: string;
+	readonly parent: Id | null;
+	readonly translation: Vec3;
+	readonly rotation: Quat;
+	/** Ends at Shape: meshes are evaluated at their real size, bodies never scale. */
+	readonly scale: Vec3;
+	readonly source: ObjectSource;
+	readonly material: Id;
+	readonly hidden: boolean;
+	readonly locked: boolean;
+	/** Place among its siblings in the ledger. */
+	readonly order: number;
+	readonly keys: ObjectKeys;
+}
+
+export type ObjectSource = ShapeSource | MeshSource;
+
+/** A primitive; its parameters stay editable. */
+export interface ShapeSource {
+	readonly kind: "shape";
+	readonly shape: string;
+	readonly parameters: Readonly<Record<string, number>>;
+}
+
+/** An imported mesh: the asset as it came, and the repairs that are applied to it in order. */
+export interface MeshSource {
+	readonly kind: "mesh";
+	readonly asset: AssetRef;
+	readonly file: string;
+	readonly repairs: readonly Repair[];
+}
+
+/** `asset:` and the SHA-256 of the bytes. */
+export type AssetRef = `asset:${string}`;
+
+export type Repair =
+	| { readonly kind: "weld"; readonly distance: number }
+	| { readonly kind: "orient" }
+	| { readonly kind: "fill" }
+	| { readonly kind: "unite" }
+	| { readonly kind: "remesh"; readonly voxel: number };
+
+export type Easing = "linear" | "eased" | "stepped";
+
+export interface Key<T> {
+	readonly tick: Ticks;
+	readonly value: T;
+	/** How the value goes from this key to the next. */
+	readonly easing: Easing;
+}
+
+export interface ObjectKeys {
+	readonly translation: readonly Key<Vec3>[];
+	readonly rotation: readonly Key<Quat>[];
+}
+
+export interface Material {
+	readonly name: string;
+	/** sRGB, `#rrggbb`. */
+	readonly colour: string;
+	readonly roughness: number;
+	readonly metalness: number;
+	readonly opacity: number;
+	/** kg/m³ */
+	readonly density: number;
+	readonly friction: number;
+	readonly bounce: number;
+	/** The material of faces that a fracture lays open; null: the same. */
+	readonly inside: Id | null;
+}
+
+export interface Fracture {
+	readonly object: Id;
+	readonly method: string;
+	readonly options: Readonly<Record<string, FractureOption>>;
+}
+export type FractureOption = number | string | boolean | readonly number[];
+
+export type BodyKind = "active" | "passive" | "animated" | "none";
+export type ColliderChoice = "auto" | "sphere" | "box" | "hull" | "parts" | "mesh";
+export type WakeRule =
+	| { readonly when: "start" }
+	| { readonly when: "frame"; readonly frame: number }
+	/** `leastSpeed`: the approach speed in m/s from which a touch counts. */
+	| { readonly when: "touched"; readonly leastSpeed: number };
+
+/** Every field may be absent: then the earlier setting in the order holds. */
+export interface BodySettings {
+	readonly kind?: BodyKind | undefined;
+	/** kg/m³ */
+	readonly density?: number | undefined;
+	/** kg; instead of density. */
+	readonly mass?: number | undefined;
+	readonly friction?: number | undefined;
+	readonly bounce?: number | undefined;
+	readonly collider?: ColliderChoice | undefined;
+	/** m/s */
+	readonly velocity?: Vec3 | undefined;
+	/** rad/s */
+	readonly spin?: Vec3 | undefined;
+	/** 1/s */
+	readonly linearDamping?: number | undefined;
+	readonly angularDamping?: number | undefined;
+	readonly wake?: WakeRule | undefined;
+}
+
+export type FullBodySettings = {
+	readonly [K in keyof Required<BodySettings>]: K extends "mass" ? number | undefined : NonNullable<BodySettings[K]>;
+};
+
+export interface BodyRule {
+	readonly id: Id;
+	/** The rule as text, see `bodies/rule.ts`. */
+	readonly rule: string;
+	readonly settings: BodySettings;
+}

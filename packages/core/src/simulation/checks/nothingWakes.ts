@@ -1,0 +1,36 @@
+import { frameOfTick, setBody } from "../../shot";
+import { Kind, Wake } from "../scene";
+import type { Check, Finding } from "./types";
+
+/** A run in which nothing can ever move. */
+export const nothingWakes: Check = {
+	id: "nothing-wakes",
+	find: ({ shot, scene }): Finding[] => {
+		if (!scene) return [];
+		const active = [...scene.kind.keys()].filter((i) => scene.kind[i] === Kind.Active);
+		if (active.length === 0) {
+			const objects = Object.keys(shot.objects).filter((id) => (shot.bodies[id]?.kind ?? "none") === "none");
+			return [
+				{
+					check: "nothing-wakes",
+					level: "warning",
+					about: objects.slice(0, 1),
+					message: "Nothing is active, so a run would show a still.",
+					fixes: objects.length > 0 ? [{ label: `Make ${shot.objects[objects[0]!]!.name} active`, command: setBody(objects.slice(0, 1), { kind: "active" }) }] : [],
+				},
+			];
+		}
+		const moves = (i: number) => scene.wake[i] === Wake.Start || (scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
+		if (active.some(moves) || scene.animated.length > 0) return [];
+		const owners = [...new Set(active.map((i) => scene.ids[i]!.split(":")[0]!))].map((id) => shot.fractures[id]?.object ?? id);
+		return [
+			{
+				check: "nothing-wakes",
+				level: "error",
+				about: owners,
+				message: "Every active body waits to be touched or for a frame after the end, and nothing moves that could touch it.",
+				fixes: [{ label: "Wake from the start", command: setBody(owners, { wake: { when: "start" } }) }],
+			},
+		];
+	},
+};

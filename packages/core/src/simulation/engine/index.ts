@@ -1,0 +1,2 @@
+export { ENGINE_BUILD, rapierEngine } from "./rapier";
+export * from "./types";

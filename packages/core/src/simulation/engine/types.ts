@@ -1,0 +1,93 @@
+import type { SimScene } from "../scene";
+
+/** Poses and velocities of all bodies, in the engine's own precision. */
+export interface BodyState {
+	/** 3 per body, metres, world, of the body's frame. */
+	readonly position: Float32Array;
+	/** 4 per body. */
+	readonly rotation: Float32Array;
+	/** 3 per body, m/s, of the centre of mass. */
+	readonly velocity: Float32Array;
+	/** 3 per body, rad/s. */
+	readonly spin: Float32Array;
+	/** 1 per body: 1 = moves by itself and is awake. */
+	readonly awake: Uint8Array;
+}
+
+export const makeBodyState = (count: number): BodyState => ({
+	position: new Float32Array(3 * count),
+	rotation: new Float32Array(4 * count),
+	velocity: new Float32Array(3 * count),
+	spin: new Float32Array(3 * count),
+	awake: new Uint8Array(count),
+});
+
+/** Pairs of bodies that met in the last step. */
+export interface Contacts {
+	count: number;
+	readonly a: Int32Array;
+	readonly b: Int32Array;
+	/** Impulse over the step, N s. */
+	readonly impulse: Float32Array;
+}
+
+export interface Touch {
+	/** Of the moving body against the held one, m/s, positive towards it, before the step. */
+	readonly approach: number;
+	/** Metres between them before the step; negative where they overlap. */
+	readonly distance: number;
+}
+
+export interface Overlap {
+	readonly a: number;
+	readonly b: number;
+	/** metres */
+	readonly depth: number;
+}
+
+/**
+ * What the simulation needs of a physics library: flat arrays in, flat arrays out, in bulk. Bodies are numbered as in
+ * the scene. Nothing outside this folder knows the library. Calls are not reentrant; `dispose` frees its memory.
+ */
+export interface Engine {
+	readonly count: number;
+	/** One step of `dt` simulated seconds. Keyed bodies go to the poses set before. */
+	step(): void;
+	/** Poses of keyed bodies at the beginning and at the end of the coming step. */
+	setKeyed(body: number, from: KeyedPose, to: KeyedPose): void;
+	readState(into: BodyState): void;
+	/** Puts back the state of every body that `from.awake` marks. */
+	writeState(from: BodyState): void;
+	/** Lets held bodies go: from now on they move by themselves. */
+	release(bodies: readonly number[]): void;
+	/** Of the last step; the same object each time. */
+	readonly contacts: Contacts;
+	/** Held bodies that this keyed body is near, in the last step. */
+	nearKeyed(body: number, visit: (held: number, touch: Touch) => void): void;
+	/** How a pair met, from the state before the step. */
+	touch(a: number, b: number, before: BodyState): Touch | undefined;
+	/** Pairs of bodies that overlap now by more than `tolerance` metres and are not both passive. */
+	overlaps(tolerance: number): Overlap[];
+	/** Pairs that shall not push each other. */
+	mute(pairs: readonly (readonly [number, number])[]): void;
+	/** Metres between two bodies, undefined where farther apart than `reach`. */
+	separation(a: number, b: number, reach: number): number | undefined;
+	/** Distance that a body may travel unseen in the next step, metres; 0 for slow ones. */
+	setSweep(body: number, distance: number): void;
+	/** Damping of a body, 1/s. */
+	setDamping(body: number, linear: number, angular: number): void;
+	/** Bodies whose colliders are close enough to be looked at as a pair with this one. */
+	neighbours(body: number, visit: (other: number) => void): void;
+	/** Puts bodies to sleep until something wakes them. */
+	sleep(bodies: readonly number[]): void;
+	snapshot(): Uint8Array;
+	dispose(): void;
+}
+
+export interface KeyedPose {
+	readonly translation: readonly [number, number, number];
+	readonly rotation: readonly [number, number, number, number];
+}
+
+/** Starts an engine on a scene; `held` marks bodies (1 per body) that do not move yet. From a snapshot where one is given. */
+export type EngineFactory = (scene: SimScene, held: Uint8Array, snapshot?: Uint8Array) => Promise<Engine>;

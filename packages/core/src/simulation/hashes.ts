@@ -1,0 +1,101 @@
+import { moves, worldPose, worldScale } from "../animation";
+import { type Hash, hashText, hashValue } from "../common";
+import { type BodySettings, fractureOf, type Id, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import { ENGINE_BUILD } from "./engine";
+
+/** Changes whenever the same shot may give other bytes. */
+export const BUILD_ID = `rubble 1, ${ENGINE_BUILD}`;
+
+/**
+ * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by
+ * frame. Looks, cameras, names (unless rules ask for them) and the end of the range are left out.
+ */
+export function startHash(shot: Shot): Hash {
+	const { settings } = shot;
+	const ruled = shot.bodyRules.length > 0;
+	const objects = Object.keys(shot.objects)
+		.filter((id) => takesPart(shot, id))
+		.sort()
+		.map((id) => {
+			const item = shot.objects[id]!;
+			const fracture = shot.fractures[fractureOf(shot, id) ?? ""];
+			const material = shot.materials[item.material]!;
+			return {
+				id,
+				source: item.source,
+				scale: worldScale(shot, id),
+				pose: moves(shot, id) ? null : worldPose(shot, id, 0),
+				body: withoutFrame(shot.bodies[id]),
+				material: [material.density, material.friction, material.bounce],
+				fracture: fracture && { id: fractureOf(shot, id), method: fracture.method, options: fracture.options },
+				path: ruled ? [objectPath(shot, id), item.hidden, item.locked, material.name] : null,
+			};
+		});
+	return hashValue({
+		build: BUILD_ID,
+		settings: [settings.fps, settings.firstFrame, settings.stepsPerSecond, settings.solverIterations, settings.gravity, settings.timeScale, settings.seed],
+		objects,
+		rules: shot.bodyRules.map(({ rule, settings: change }) => [rule, withoutFrame(change)]),
+		overrides: Object.keys(shot.overrides)
+			.sort()
+			.map((id) => [id, withoutFrame(shot.overrides[id])]),
+	});
+}
+
+/** One hash per frame of the range: H(the previous one, what is keyed in that frame). A frame is stale when it differs. */
+export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
+	const { settings } = shot;
+	const keyed = Object.keys(shot.objects)
+		.filter((id) => takesPart(shot, id) && moves(shot, id))
+		.sort();
+	const wakes = wakesByFrame(shot);
+	const hashes: Hash[] = [];
+	let previous = start;
+	const step = TICKS_PER_SECOND / settings.stepsPerSecond;
+	for (let frame = settings.firstFrame; frame <= settings.lastFrame; frame++) {
+		const end = tickOfFrame(settings, frame);
+		const begin = frame === settings.firstFrame ? end : tickOfFrame(settings, frame - 1);
+		const values: unknown[] = [];
+		// All values the frame's steps see: they may bend between two frames.
+		for (const id of keyed)
+			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) {
+				const { translation, rotation } = worldPose(shot, id, tick);
+				values.push(...translation, ...rotation);
+			}
+		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);
+		previous = hashText(`${previous}|${values.join()}|${woken.join()}`);
+		hashes.push(previous);
+	}
+	return hashes;
+}
+
+/** The first frame of the range whose hash differs from the stored ones, or the one after the last where none does. */
+export function staleFrom(stored: readonly Hash[], current: readonly Hash[], firstFrame: number): number {
+	let same = 0;
+	while (same < stored.length && same < current.length && stored[same] === current[same]) same++;
+	return firstFrame + same;
+}
+
+function takesPart(shot: Shot, id: Id): boolean {
+	const kind = shot.bodies[id]?.kind ?? "none";
+	if (kind !== "none" || shot.bodyRules.length > 0) return true;
+	const fracture = fractureOf(shot, id);
+	return fracture !== undefined && Object.keys(shot.overrides).some((derived) => derived.startsWith(`${fracture}:`));
+}
+
+function withoutFrame(settings: BodySettings | undefined): unknown {
+	if (settings?.wake?.when !== "frame") return settings ?? null;
+	return { ...settings, wake: { when: "frame" } };
+}
+
+/** Wakes by frame, as (frame, whose), in order. */
+function wakesByFrame(shot: Shot): [number, string][] {
+	const all: [number, string][] = [];
+	const note = (owner: string, settings: BodySettings | undefined) => {
+		if (settings?.wake?.when === "frame") all.push([settings.wake.frame, owner]);
+	};
+	for (const [id, settings] of Object.entries(shot.bodies)) note(id, settings);
+	for (const [id, settings] of Object.entries(shot.overrides)) note(id, settings);
+	for (const rule of shot.bodyRules) note(rule.rule, rule.settings);
+	return all.sort((a, b) => a[0] - b[0] || (a[1] < b[1] ? -1 : 1));
+}

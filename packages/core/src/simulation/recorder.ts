@@ -1,0 +1,100 @@
+import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
+import type { BodyState } from "./engine";
+import { Kind, type SimScene } from "./scene";
+
+/** Collects frames until they are taken as a chunk. */
+export interface Recorder {
+	readonly scene: SimScene;
+	firstFrame: number;
+	poses: Float32Array[];
+	contacts: number[];
+	awake: number[];
+	energy: number[];
+	events: { frame: number; kind: number; a: number; b: number; value: number }[];
+}
+
+/** Contacts are counted in full; of the single ones the strongest of each frame are kept. */
+const CONTACTS_KEPT = 24;
+
+export const makeRecorder = (scene: SimScene, firstFrame: number): Recorder => ({
+	scene,
+	firstFrame,
+	poses: [],
+	contacts: [],
+	awake: [],
+	energy: [],
+	events: [],
+});
+
+/** What happened during one frame, gathered over its steps. */
+export interface FrameLog {
+	/** By pair (a × count + b): the strongest impulse of its contacts, N s. */
+	readonly contacts: Map<number, number>;
+	readonly woken: { body: number; by: number; speed: number }[];
+	readonly lost: { body: number; height: number }[];
+}
+export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [] });
+
+export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
+	const { count } = recorder.scene;
+	recorder.poses.push(poses);
+	recorder.contacts.push(log.contacts.size);
+	recorder.awake.push(state.awake.reduce((sum, awake) => sum + awake, 0));
+	recorder.energy.push(kineticEnergy(recorder.scene, state));
+	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: by, value: speed });
+	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
+	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
+	for (const [pair, impulse] of strongest)
+		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });
+}
+
+export function takeChunk(recorder: Recorder): Chunk {
+	const frames = recorder.poses.length;
+	const size = recorder.scene.count * POSE_STRIDE;
+	const poses = new Float32Array(frames * size);
+	recorder.poses.forEach((frame, i) => {
+		poses.set(frame, i * size);
+	});
+	const { events } = recorder;
+	const chunk: Chunk = {
+		firstFrame: recorder.firstFrame,
+		frames,
+		bodies: recorder.scene.count,
+		poses,
+		contacts: Uint32Array.from(recorder.contacts),
+		awake: Uint32Array.from(recorder.awake),
+		energy: Float32Array.from(recorder.energy),
+		events: {
+			frame: Int32Array.from(events, (event) => event.frame),
+			kind: Uint8Array.from(events, (event) => event.kind),
+			a: Int32Array.from(events, (event) => event.a),
+			b: Int32Array.from(events, (event) => event.b),
+			value: Float32Array.from(events, (event) => event.value),
+		},
+	};
+	Object.assign(recorder, makeRecorder(recorder.scene, recorder.firstFrame + frames));
+	return chunk;
+}
+
+/** ½ m v² + ½ ω·Iω of everything that moves by itself, J. */
+export function kineticEnergy(scene: SimScene, state: BodyState): number {
+	let sum = 0;
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.kind[i] !== Kind.Active || state.awake[i] !== 1) continue;
+		const [vx, vy, vz] = [state.velocity[3 * i]!, state.velocity[3 * i + 1]!, state.velocity[3 * i + 2]!];
+		sum += (scene.mass[i]! * (vx * vx + vy * vy + vz * vz)) / 2;
+		// Into the principal frame: first the body's axes, then the axes of its inertia.
+		let w = turnBack(state.rotation, 4 * i, state.spin[3 * i]!, state.spin[3 * i + 1]!, state.spin[3 * i + 2]!);
+		w = turnBack(scene.inertiaFrame, 4 * i, ...w);
+		for (let k = 0; k < 3; k++) sum += (scene.inertia[3 * i + k]! * w[k]! * w[k]!) / 2;
+	}
+	return sum;
+}
+
+function turnBack(q: ArrayLike<number>, at: number, vx: number, vy: number, vz: number): [number, number, number] {
+	const [x, y, z, w] = [-q[at]!, -q[at + 1]!, -q[at + 2]!, q[at + 3]!];
+	const tx = 2 * (y * vz - z * vy);
+	const ty = 2 * (z * vx - x * vz);
+	const tz = 2 * (x * vy - y * vx);
+	return [vx + w * tx + y * tz - z * ty, vy + w * ty + z * tx - x * tz, vz + w * tz + x * ty - y * tx];
+}

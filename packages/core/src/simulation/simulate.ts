@@ -1,0 +1,283 @@
+import { type Chunk, CHUNK_FRAMES, POSE_STRIDE } from "../cache";
+import { type Progress, report } from "../common";
+import { TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import type { Checkpoint } from "./checkpoint";
+import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
+import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
+import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
+import { Kind, type SimScene, tickOfStep, Wake } from "./scene";
+import { findTouched } from "./touched";
+
+export interface SimulateOptions extends Progress {
+	/** Go on after this frame instead of starting anew. */
+	readonly from?: Checkpoint;
+	/** The last frame to make; the range's by default. */
+	readonly until?: number;
+	/**
+	 * Gets each chunk as it is done, with the checkpoint at its end. A run that is cancelled hands over what it has
+	 * without a checkpoint: going on later starts at the last one and makes those frames again, with the same bytes.
+	 */
+	readonly onChunk: (chunk: Chunk, checkpoint: Checkpoint | undefined) => void | Promise<void>;
+}
+
+export interface SimulateResult {
+	/** The last frame that was made. */
+	readonly frame: number;
+	readonly finished: boolean;
+}
+
+/** A substep is done again at most this often while things give way. */
+const MOST_REPEATS = 6;
+/** A body this far below everything that holds still has fallen out of the scene. m */
+const LOST_BELOW = 100;
+/** Bodies that cross more than this share of their thickness in a step are swept. */
+const SWEEP_SHARE = 0.4;
+/** Slower contacts are no blows but load. m/s */
+const HIT_SPEED = 0.25;
+/** Overlaps up to this share of the thinner body are rounding. */
+const OVERLAP_SHARE = 0.01;
+
+interface Run {
+	readonly scene: SimScene;
+	readonly engine: Engine;
+	readonly held: Uint8Array;
+	readonly lost: Uint8Array;
+	readonly rest: RestState;
+	muted: (readonly [number, number])[];
+	/** Steps done since the first frame. */
+	step: number;
+	/** State before and after the last step. */
+	before: BodyState;
+	after: BodyState;
+	readonly floor: number;
+}
+
+/** Runs the scene frame by frame. The same scene gives the same bytes, on every machine and in one go or several. */
+export async function simulate(scene: SimScene, factory: EngineFactory, options: SimulateOptions): Promise<SimulateResult> {
+	const { settings } = scene;
+	const last = options.until ?? settings.lastFrame;
+	const run = await start(scene, factory, options.from);
+	let frame = options.from ? options.from.frame + 1 : settings.firstFrame;
+	const recorder = makeRecorder(scene, frame);
+	try {
+		for (; frame <= last; frame++) {
+			const log = makeFrameLog();
+			advanceTo(run, tickOfFrame(settings, frame), log);
+			unmuteParted(run);
+			settleStill(scene, run.engine, run.after, run.rest);
+			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
+			recordFrame(recorder, frame, run.after, posesAtTick(run, tickOfFrame(settings, frame)), log);
+			if (recorder.poses.length === CHUNK_FRAMES || frame === last)
+				await options.onChunk(takeChunk(recorder), {
+					frame,
+					step: run.step,
+					held: run.held.slice(),
+					lost: run.lost.slice(),
+					rest: copyRest(run.rest),
+					muted: Int32Array.from(run.muted.flat()),
+					engine: run.engine.snapshot(),
+				});
+			await report(options, (frame - settings.firstFrame + 1) / (last - settings.firstFrame + 1), `Frame ${frame}`);
+		}
+		return { frame: last, finished: true };
+	} catch (error) {
+		if (!options.signal?.aborted) throw error;
+		if (recorder.poses.length > 0) await options.onChunk(takeChunk(recorder), undefined);
+		return { frame: Math.min(frame, last), finished: false };
+	} finally {
+		run.engine.dispose();
+	}
+}
+
+async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint | undefined): Promise<Run> {
+	const held = from?.held.slice() ?? Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
+	const engine = await factory(scene, held, from?.engine);
+	const muted: [number, number][] = [];
+	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
+	else muted.push(...startOverlaps(scene, engine));
+	if (muted.length > 0) engine.mute(muted);
+	const before = makeBodyState(scene.count);
+	const after = makeBodyState(scene.count);
+	engine.readState(before);
+	engine.readState(after);
+	return { scene, engine, held, lost: from?.lost.slice() ?? new Uint8Array(scene.count), rest: from ? copyRest(from.rest) : makeRestState(scene.count), muted, step: from?.step ?? 0, before, after, floor: floorOf(scene) };
+}
+
+const copyRest = ({ anchor, frames }: RestState): RestState => ({ anchor: anchor.slice(), frames: frames.slice() });
+
+/**
+ * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once.
+ * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
+ */
+function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
+	return engine
+		.overlaps(0)
+		.filter(({ a, b, depth }) => scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > overlapTolerance(scene, a, b))
+		.map(({ a, b }) => [a, b]);
+}
+
+/** Metres that two bodies may overlap without being called so. */
+const overlapTolerance = (scene: SimScene, a: number, b: number): number =>
+	OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
+
+function floorOf(scene: SimScene): number {
+	let floor = 0;
+	for (let i = 0; i < scene.count; i++) if (scene.kind[i] !== Kind.Active) floor = Math.min(floor, scene.position[3 * i + 1]!);
+	return floor - LOST_BELOW;
+}
+
+function advanceTo(run: Run, tick: number, log: FrameLog): void {
+	const { settings } = run.scene;
+	const steps = Math.ceil((tick * settings.stepsPerSecond) / TICKS_PER_SECOND - 1e-9);
+	while (run.step < steps) {
+		advanceStep(run, log);
+		run.step++;
+	}
+}
+
+/**
+ * One step. What is held acts on what hits it like a wall of infinite mass; if it only gave way after the step, the
+ * striker would have bounced already. So the state of everything that moves is remembered, and where something gave
+ * way it is put back and the step is done again with that body free, at most a few times. (A 500 kg ball at 20 m/s
+ * into blocks of 10 kg that wake when touched comes back at −1 m/s without this, and passes at 15 m/s with it.)
+ */
+function advanceStep(run: Run, log: FrameLog): void {
+	const { scene, engine, held } = run;
+	const begin = tickOfStep(scene.settings, run.step);
+	const end = tickOfStep(scene.settings, run.step + 1);
+	releaseByFrame(run, begin, log);
+	[run.before, run.after] = [run.after, run.before];
+	if (run.step === 0) engine.readState(run.before);
+	sweepFast(run);
+	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
+	for (let attempt = 0; ; attempt++) {
+		for (const i of scene.animated) engine.setKeyed(i, scene.poseAt(i, begin), scene.poseAt(i, end));
+		engine.step();
+		if (!waiting) break;
+		const touched = findTouched(scene, engine, held, run.before);
+		if (touched.length === 0) break;
+		for (const { body, by, speed } of touched) {
+			held[body] = 0;
+			log.woken.push({ body, by, speed });
+			// From here on it is remembered like everything that moves: it starts with its own velocity, if any.
+			run.before.awake[body] = 1;
+			for (let k = 0; k < 3; k++) {
+				run.before.velocity[3 * body + k] = scene.velocity[3 * body + k]!;
+				run.before.spin[3 * body + k] = scene.spin[3 * body + k]!;
+			}
+		}
+		engine.release(touched.map(({ body }) => body));
+		if (attempt >= MOST_REPEATS) break;
+		engine.writeState(run.before);
+	}
+	engine.readState(run.after);
+	logContacts(run, log);
+	noteLost(run, log);
+}
+
+function releaseByFrame({ scene, engine, held, after }: Run, tick: number, log: FrameLog): void {
+	const due: number[] = [];
+	for (let i = 0; i < scene.count; i++) if (held[i] === 1 && scene.wake[i] === Wake.Frame && scene.wakeTick[i]! <= tick) due.push(i);
+	if (due.length === 0) return;
+	for (const body of due) {
+		held[body] = 0;
+		log.woken.push({ body, by: -1, speed: 0 });
+	}
+	engine.release(due);
+	engine.readState(after);
+}
+
+/** Lets the engine look ahead for bodies that would cross much of their own thickness, or of what is thin, in one step. */
+function sweepFast({ scene, engine, before }: Run): void {
+	const { timeScale, stepsPerSecond, gravity } = scene.settings;
+	const dt = timeScale / stepsPerSecond;
+	const fall = Math.abs(gravity[1]) * dt * dt;
+	for (let i = 0; i < scene.count; i++) {
+		if (before.awake[i] !== 1) continue;
+		const [x, y, z] = [before.velocity[3 * i]!, before.velocity[3 * i + 1]!, before.velocity[3 * i + 2]!];
+		const way = Math.sqrt(x * x + y * y + z * z) * dt;
+		engine.setSweep(i, way > SWEEP_SHARE * scene.thickness[i]! || way > 0.05 ? 1.1 * way + fall : 0);
+	}
+	for (const i of scene.animated) {
+		const v = before.velocity;
+		engine.setSweep(i, 1.5 * Math.sqrt(v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2) * dt + 0.01);
+	}
+}
+
+function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void {
+	const { contacts } = engine;
+	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	for (let k = 0; k < contacts.count; k++) {
+		const a = contacts.a[k]!;
+		const b = contacts.b[k]!;
+		const impulse = contacts.impulse[k]!;
+		// Bodies that wake by touch report every contact; count them by the same measure as the others.
+		const lighter = Math.min(...[a, b].filter((i) => scene.kind[i] === Kind.Active && held[i] !== 1).map((i) => scene.mass[i]!));
+		if (impulse < 4 * lighter * 9.81 * dt) continue;
+		if (relativeSpeed(before, a, b) < HIT_SPEED) continue;
+		const pair = Math.min(a, b) * scene.count + Math.max(a, b);
+		if (impulse > (log.contacts.get(pair) ?? 0)) log.contacts.set(pair, impulse);
+	}
+}
+
+const relativeSpeed = ({ velocity: v }: BodyState, a: number, b: number): number =>
+	Math.sqrt((v[3 * a]! - v[3 * b]!) ** 2 + (v[3 * a + 1]! - v[3 * b + 1]!) ** 2 + (v[3 * a + 2]! - v[3 * b + 2]!) ** 2);
+
+function noteLost({ scene, after, lost, floor }: Run, log: FrameLog): void {
+	for (let i = 0; i < scene.count; i++) {
+		if (after.awake[i] !== 1 || lost[i] === 1 || after.position[3 * i + 1]! > floor) continue;
+		lost[i] = 1;
+		log.lost.push({ body: i, height: after.position[3 * i + 1]! });
+	}
+}
+
+function unmuteParted(run: Run): void {
+	if (run.muted.length === 0) return;
+	const still = run.muted.filter(([a, b]) => (run.engine.separation(a, b, 0) ?? 1) < 0);
+	if (still.length === run.muted.length) return;
+	run.muted = still;
+	run.engine.mute(still);
+}
+
+/** Poses at a tick that may lie before the last step's end: then between the states before and after it. */
+function posesAtTick({ scene, step, before, after }: Run, tick: number): Float32Array {
+	const poses = new Float32Array(scene.count * POSE_STRIDE);
+	const end = tickOfStep(scene.settings, step);
+	const t = step === 0 ? 1 : 1 - (end - tick) / (TICKS_PER_SECOND / scene.settings.stepsPerSecond);
+	const exact = t > 1 - 1e-9;
+	for (let i = 0; i < scene.count; i++) {
+		const at = i * POSE_STRIDE;
+		if (exact) {
+			poses.set(after.position.subarray(3 * i, 3 * i + 3), at);
+			poses.set(after.rotation.subarray(4 * i, 4 * i + 4), at + 3);
+			continue;
+		}
+		for (let k = 0; k < 3; k++) poses[at + k] = before.position[3 * i + k]! * (1 - t) + after.position[3 * i + k]! * t;
+		let dot = 0;
+		for (let k = 0; k < 4; k++) dot += before.rotation[4 * i + k]! * after.rotation[4 * i + k]!;
+		let size = 0;
+		const q = [0, 0, 0, 0];
+		for (let k = 0; k < 4; k++) {
+			q[k] = before.rotation[4 * i + k]! * (1 - t) * (dot < 0 ? -1 : 1) + after.rotation[4 * i + k]! * t;
+			size += q[k]! * q[k]!;
+		}
+		for (let k = 0; k < 4; k++) poses[at + 3 + k] = q[k]! / Math.sqrt(size);
+	}
+	for (const i of scene.animated) {
+		// What is keyed stands exactly where its keys say at the frame.
+		const pose = scene.poseAt(i, tick);
+		poses.set(pose.translation, i * POSE_STRIDE);
+		poses.set(pose.rotation, i * POSE_STRIDE + 3);
+	}
+	return poses;
+}
+
+/** Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. */
+export async function findStartOverlaps(scene: SimScene, factory: EngineFactory) {
+	const engine = await factory(scene, new Uint8Array(scene.count));
+	try {
+		return engine.overlaps(0).filter(({ a, b, depth }) => depth > overlapTolerance(scene, a, b));
+	} finally {
+		engine.dispose();
+	}
+}

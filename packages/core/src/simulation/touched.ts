@@ -1,0 +1,43 @@
+import type { BodyState, Engine } from "./engine";
+import { Kind, type SimScene, Wake } from "./scene";
+
+export interface Touched {
+	readonly body: number;
+	readonly by: number;
+	/** Approach speed, or the speed that the impulse gives, m/s. */
+	readonly speed: number;
+}
+
+/**
+ * Held bodies that the last step's touches wake. A touch counts where the other body came on at the least speed, or
+ * where its impulse would set the held body moving at that speed: that is how a blow goes on through neighbours that
+ * had no speed before it. The weight of something that merely leans on it for one step is taken off the impulse.
+ * Keyed strikers exert no force on what is held, so for them the approach speed decides, once they meet within the step.
+ */
+export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, before: BodyState): Touched[] {
+	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
+	const found = new Map<number, Touched>();
+	const note = (body: number, by: number, speed: number) => {
+		if (speed < scene.wakeSpeed[body]! || speed <= 0) return;
+		const known = found.get(body);
+		if (!known || speed > known.speed) found.set(body, { body, by, speed });
+	};
+	const waits = (i: number) => held[i] === 1 && scene.wake[i] === Wake.Touched;
+	const { contacts } = engine;
+	for (let k = 0; k < contacts.count; k++)
+		for (const [body, by] of [
+			[contacts.a[k]!, contacts.b[k]!],
+			[contacts.b[k]!, contacts.a[k]!],
+		] as const) {
+			if (!waits(body) || scene.kind[by] !== Kind.Active) continue;
+			const approach = engine.touch(by, body, before)?.approach ?? 0;
+			const leaning = 2 * scene.mass[by]! * gravity * dt;
+			note(body, by, Math.max(approach, (contacts.impulse[k]! - leaning) / scene.mass[body]!));
+		}
+	for (const by of scene.animated)
+		engine.nearKeyed(by, (body, { approach, distance }) => {
+			if (waits(body) && distance <= approach * dt) note(body, by, approach);
+		});
+	return [...found.values()].sort((a, b) => a.body - b.body);
+}

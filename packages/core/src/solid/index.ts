@@ -1,0 +1,3 @@
+export * from "./remesh";
+export * from "./repair";
+export * from "./solids";
