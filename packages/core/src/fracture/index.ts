@@ -9,3 +9,5 @@ export { optionDefaults, optionProblem } from "./options";
 export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi];
 
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
+export { type Cell, makeDomain, voronoiCells } from "./cells";
+export { scatterPoints } from "./points";

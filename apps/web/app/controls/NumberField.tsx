@@ -1,0 +1,128 @@
+import { useEffect, useId, useRef, useState } from "react";
+import { evaluateSum, formatNumber } from "@rubble/core/shot";
+import { Hint } from "./Hint";
+
+export interface NumberFieldProps {
+	readonly label: string;
+	/** In SI; several where a selection is mixed. */
+	readonly value: number | readonly number[] | undefined;
+	readonly onChange: (value: number) => void;
+	readonly unit?: string;
+	/** Shown = value × factor: 1000 shows metres as millimetres. */
+	readonly factor?: number;
+	readonly least?: number;
+	readonly most?: number;
+	readonly whole?: boolean;
+	readonly help?: string;
+	readonly digits?: number;
+	readonly disabled?: boolean;
+	/** Only the field: the label is for screen readers and dragging on the unit. */
+	readonly compact?: boolean;
+}
+
+/** A number with its unit. Type a number or a small sum, or drag on the label. Mixed values show as a range. */
+export function NumberField({ label, value, onChange, unit = "", factor = 1, least, most, whole, help, digits = 5, disabled, compact }: NumberFieldProps) {
+	const id = useId();
+	const values = typeof value === "number" ? [value] : (value ?? []);
+	const low = Math.min(...values);
+	const high = Math.max(...values);
+	const mixed = values.length > 0 && high - low > 1e-9 * Math.max(1, Math.abs(high));
+	const shown = values.length === 0 ? "" : mixed ? `${format(low * factor, digits)} … ${format(high * factor, digits)}` : format(low * factor, digits);
+	const [text, setText] = useState<string | null>(null);
+	const [wrong, setWrong] = useState("");
+	const drag = useRef<{ x: number; start: number } | null>(null);
+	const clean = (raw: number) => {
+		const limited = Math.min(most ?? Infinity, Math.max(least ?? -Infinity, raw));
+		return whole ? Math.round(limited) : limited;
+	};
+	const commit = () => {
+		if (text === null) return;
+		const number = evaluateSum(text);
+		if (number === undefined) {
+			if (text.trim() !== "" && text !== shown) setWrong("A number or a small sum is needed, such as 0.3*2");
+			else setText(null);
+			return;
+		}
+		setText(null);
+		setWrong("");
+		const next = clean(number / factor);
+		if (mixed || next !== low) onChange(next);
+	};
+	useEffect(() => {
+		if (text === null) setWrong("");
+	}, [text]);
+	const step = (values.length > 0 && low !== 0 ? Math.max(Math.abs(low) / 100, 1e-4 / factor) : 0.01 / Math.min(factor, 1)) || 0.01;
+	const dragProps = disabled || values.length === 0
+		? {}
+		: {
+				onPointerDown: (event: React.PointerEvent) => {
+					drag.current = { x: event.clientX, start: low };
+					event.currentTarget.setPointerCapture(event.pointerId);
+				},
+				onPointerMove: (event: React.PointerEvent) => {
+					if (!drag.current) return;
+					const moved = event.clientX - drag.current.x;
+					if (Math.abs(moved) < 3) return;
+					const fine = event.shiftKey ? 0.1 : 1;
+					const by = whole ? Math.round((moved * fine) / 4) : moved * step * fine;
+					onChange(clean(Number((drag.current.start + by).toPrecision(6))));
+				},
+				onPointerUp: () => {
+					drag.current = null;
+				},
+			};
+	const field = (
+		<div className={`field ${wrong ? "border-rust!" : ""}`}>
+			<input
+				id={id}
+				inputMode="decimal"
+				autoComplete="off"
+				aria-label={compact ? label : undefined}
+				aria-invalid={wrong !== ""}
+				aria-describedby={wrong ? `${id}-wrong` : undefined}
+				disabled={disabled}
+				value={text ?? shown}
+				placeholder={values.length === 0 ? "–" : undefined}
+				onChange={(event) => setText(event.target.value)}
+				onFocus={(event) => event.target.select()}
+				onBlur={commit}
+				onKeyDown={(event) => {
+					if (event.key === "Enter") {
+						commit();
+						event.currentTarget.select();
+					} else if (event.key === "Escape") {
+						setText(null);
+						setWrong("");
+						event.currentTarget.blur();
+					} else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && values.length > 0) {
+						event.preventDefault();
+						const by = (event.key === "ArrowUp" ? 1 : -1) * (whole ? 1 : Number(step.toPrecision(1))) * (event.shiftKey ? 10 : 1);
+						setText(null);
+						onChange(clean(Number((low + by).toPrecision(7))));
+					}
+				}}
+			/>
+			{unit && <span className="number shrink-0 pl-1 text-slate">{unit}</span>}
+		</div>
+	);
+	if (compact)
+		return (
+			<div className="min-w-0 flex-1">
+				{field}
+				{wrong && <p id={`${id}-wrong`} className="mt-1 text-xs text-rust">{wrong}</p>}
+			</div>
+		);
+	return (
+		<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
+			<Hint text={help}>
+				<label htmlFor={id} className="cursor-ew-resize touch-none select-none truncate text-slate" {...dragProps}>
+					{label}
+				</label>
+			</Hint>
+			{field}
+			{wrong && <p id={`${id}-wrong`} className="col-start-2 mt-1 text-xs text-rust">{wrong}</p>}
+		</div>
+	);
+}
+
+const format = (value: number, digits: number): string => formatNumber(Number(value.toPrecision(digits)), digits).replaceAll(",", "");

@@ -1,0 +1,14 @@
+import { drizzle } from "drizzle-orm/node-postgres";
+import { migrate as runMigrations } from "drizzle-orm/node-postgres/migrator";
+import { Pool } from "pg";
+import * as schema from "./schema";
+
+/** One pool for the process; a dead connection is replaced, not fatal. */
+const pool = new Pool({ connectionString: process.env.DATABASE_URL, max: 8, connectionTimeoutMillis: 10_000 });
+pool.on("error", (error) => console.error(`database: ${error.message}`));
+
+export const database = drizzle(pool, { schema });
+
+export const migrate = (folder: string): Promise<void> => runMigrations(database, { migrationsFolder: folder });
+
+export const closeDatabase = (): Promise<void> => pool.end();

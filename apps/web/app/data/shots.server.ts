@@ -1,0 +1,117 @@
+import { randomUUID } from "node:crypto";
+import { desc, eq, sql } from "drizzle-orm";
+import { applyEdit, emptyShot, parseShot, type Patch, type Shot } from "@rubble/core/shot";
+import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { database } from "./database.server";
+import { edits, shots, takes } from "./schema";
+
+/** A shot as the yard shows it. */
+export interface ShotCard {
+	readonly id: string;
+	readonly name: string;
+	readonly note: string;
+	readonly objects: number;
+	readonly updatedAt: string;
+	readonly picture: string | null;
+	/** Frames that its last take holds, of how many. */
+	readonly take: { readonly name: string; readonly frames: number; readonly of: number } | null;
+}
+
+export async function listShots(): Promise<ShotCard[]> {
+	const rows = await database
+		.select({
+			id: shots.id,
+			name: shots.name,
+			document: shots.document,
+			updatedAt: shots.updatedAt,
+			picture: sql<string | null>`case when ${shots.picture} is null then null else md5(${shots.picture}) end`,
+		})
+		.from(shots)
+		.orderBy(desc(shots.updatedAt));
+	const runs = await database
+		.select({ shot: takes.shot, name: takes.name, frames: sql<number>`jsonb_array_length(${takes.take}->'frameHashes')` })
+		.from(takes)
+		.orderBy(desc(takes.updatedAt));
+	return rows.map(({ id, name, document, updatedAt, picture }) => {
+		const run = runs.find((other) => other.shot === id);
+		return {
+			id,
+			name,
+			note: document.note,
+			objects: Object.keys(document.objects).length,
+			updatedAt: updatedAt.toISOString(),
+			picture: picture && `/api/shots/${id}/picture?v=${picture.slice(0, 8)}`,
+			take: run ? { name: run.name, frames: run.frames, of: document.settings.lastFrame - document.settings.firstFrame + 1 } : null,
+		};
+	});
+}
+
+export async function loadShot(id: string): Promise<{ shot: Shot; revision: number; updatedAt: string } | undefined> {
+	const [row] = await database.select().from(shots).where(eq(shots.id, id));
+	if (!row) return undefined;
+	const parsed = parseShot(row.document);
+	if (!parsed.ok) throw new Error(`Shot ${id} is damaged: ${parsed.problems[0]!.message}`);
+	return { shot: parsed.value, revision: row.revision, updatedAt: row.updatedAt.toISOString() };
+}
+
+export async function createShot(shot: Shot): Promise<string> {
+	const id = randomUUID();
+	await database.insert(shots).values({ id, name: shot.name, document: shot });
+	return id;
+}
+
+export const newShot = (name: string): Promise<string> => createShot(emptyShot(name));
+
+export async function duplicateShot(id: string): Promise<string | undefined> {
+	const found = await loadShot(id);
+	return found && createShot({ ...found.shot, name: `${found.shot.name} copy` });
+}
+
+export async function deleteShot(id: string): Promise<void> {
+	await database.delete(shots).where(eq(shots.id, id));
+}
+
+export type PatchOutcome =
+	| { readonly kind: "saved"; readonly revision: number; readonly at: string }
+	| { readonly kind: "conflict"; readonly revision: number }
+	| { readonly kind: "missing" }
+	| { readonly kind: "invalid"; readonly message: string };
+
+/** Applies an edit to the revision it starts from; anything else is a conflict, never overwritten. */
+export async function patchShot(id: string, base: number, name: string, patches: readonly Patch[]): Promise<PatchOutcome> {
+	return database.transaction(async (transaction): Promise<PatchOutcome> => {
+		const [row] = await transaction.select().from(shots).where(eq(shots.id, id)).for("update");
+		if (!row) return { kind: "missing" };
+		if (row.revision !== base) return { kind: "conflict", revision: row.revision };
+		let next: unknown;
+		try {
+			next = applyEdit(row.document, patches);
+		} catch {
+			return { kind: "invalid", message: "The change does not fit the shot." };
+		}
+		const parsed = parseShot(next);
+		if (!parsed.ok) return { kind: "invalid", message: parsed.problems[0]!.message };
+		const revision = base + 1;
+		const updatedAt = new Date();
+		await transaction.update(shots).set({ document: parsed.value, name: parsed.value.name, revision, updatedAt }).where(eq(shots.id, id));
+		await transaction.insert(edits).values({ shot: id, revision, name, patches });
+		return { kind: "saved", revision, at: updatedAt.toISOString() };
+	});
+}
+
+export async function savePicture(id: string, picture: Uint8Array, type: string): Promise<void> {
+	await database.update(shots).set({ picture: Buffer.from(picture), pictureType: type }).where(eq(shots.id, id));
+}
+
+export async function loadPicture(id: string): Promise<{ bytes: Buffer; type: string } | undefined> {
+	const [row] = await database.select({ bytes: shots.picture, type: shots.pictureType }).from(shots).where(eq(shots.id, id));
+	return row?.bytes && row.type ? { bytes: row.bytes, type: row.type } : undefined;
+}
+
+/** The sample shots, once: into an empty database only. */
+export async function seed(): Promise<number> {
+	const [any] = await database.select({ id: shots.id }).from(shots).limit(1);
+	if (any) return 0;
+	for (const { id } of [...SAMPLES].reverse()) await createShot(sampleShot(id)!);
+	return SAMPLES.length;
+}

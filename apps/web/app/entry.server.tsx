@@ -1,0 +1,32 @@
+import { PassThrough } from "node:stream";
+import { createReadableStreamFromReadable } from "@react-router/node";
+import { isbot } from "isbot";
+import { type RenderToPipeableStreamOptions, renderToPipeableStream } from "react-dom/server";
+import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router";
+import { nonceContext } from "./nonce";
+
+const PATIENCE = 10_000; // ms
+
+export default function handleRequest(request: Request, status: number, headers: Headers, router: EntryContext, context: RouterContextProvider): Promise<Response> {
+	const nonce = context.get(nonceContext);
+	const whole = isbot(request.headers.get("user-agent") ?? "");
+	const ready: keyof RenderToPipeableStreamOptions = whole ? "onAllReady" : "onShellReady";
+	return new Promise((resolve, reject) => {
+		let code = status;
+		const { pipe, abort } = renderToPipeableStream(<ServerRouter context={router} url={request.url} nonce={nonce} />, {
+			nonce,
+			[ready]() {
+				const body = new PassThrough();
+				headers.set("Content-Type", "text/html");
+				resolve(new Response(createReadableStreamFromReadable(body), { headers, status: code }));
+				pipe(body);
+			},
+			onShellError: reject,
+			onError(error: unknown) {
+				code = 500;
+				console.error(error);
+			},
+		});
+		setTimeout(abort, PATIENCE);
+	});
+}

@@ -1,0 +1,70 @@
+import { isKeyed, localPose } from "@rubble/core/animation";
+import { type Easing, frameOfTick, type Id, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
+import { Segments } from "~/controls/Choice";
+import { Section } from "~/controls/Section";
+import { useWorkbench } from "~/workbench/store/store";
+
+/** Keys of an object: where it is when. They make it an animated body. */
+export function KeysSection({ id }: { id: Id }) {
+	const { shot, frame, perform, set } = useWorkbench();
+	const item = shot.objects[id]!;
+	const tick = tickOfFrame(shot.settings, frame);
+	const keys = [...item.keys.translation, ...item.keys.rotation];
+	const here = keys.some((key) => key.tick === tick);
+	const easings = new Set(keys.map((key) => key.easing));
+	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
+	return (
+		<Section title="Keys" aside={ticks.length > 0 ? `${ticks.length} at ${ticks.slice(0, 6).map((t) => Number(frameOfTick(shot.settings, t).toFixed(1))).join(", ")}${ticks.length > 6 ? " …" : ""}` : undefined}>
+			{ticks.length === 0 && <p className="text-slate">Go to a frame, place the object, set a key. Two keys make a motion.</p>}
+			<div className="flex gap-1.5">
+				<button
+					type="button"
+					className="button flex-1"
+					title="Keep place and turn at this frame (K)"
+					onClick={() => keyHere(id)}
+				>
+					{here ? "Key again" : "Set key"} at <span className="number">{frame}</span>
+				</button>
+				<button type="button" className="button flex-1" disabled={!here} onClick={() => perform(removeKey(id, tick))}>
+					Remove key
+				</button>
+			</div>
+			{isKeyed(item) && (
+				<Segments
+					label="Between keys"
+					help="How it goes from one key to the next"
+					value={easings.size === 1 ? [...easings][0]! : ""}
+					options={[
+						{ id: "linear", label: "Linear", help: "Even speed" },
+						{ id: "eased", label: "Eased", help: "Slow out of a key and into the next" },
+						{ id: "stepped", label: "Stepped", help: "Stays, then jumps" },
+					]}
+					onChange={(easing) => perform(setEasing(id, easing as Easing))}
+				/>
+			)}
+			{isKeyed(item) && (shot.bodies[id]?.kind ?? "none") !== "animated" && (
+				<p className="text-ochre">
+					It moves by keys but pushes nothing.{" "}
+					<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
+						Make it animated
+					</button>
+				</p>
+			)}
+			{ticks.length > 0 && !here && (
+				<button type="button" className="self-start text-xs text-slate hover:text-ink" onClick={() => set({ frame: Math.round(frameOfTick(shot.settings, ticks[0]!)) })}>
+					To the first key
+				</button>
+			)}
+		</Section>
+	);
+}
+
+/** Keys place and turn where the object is at the frame on show. */
+export function keyHere(id: Id): void {
+	const { shot, frame, perform } = useWorkbench.getState();
+	const item = shot.objects[id];
+	if (!item || item.locked) return;
+	const tick = tickOfFrame(shot.settings, frame);
+	const easing = item.keys.translation[0]?.easing ?? "linear";
+	perform(setKey(id, tick, localPose(item, tick), easing));
+}

@@ -1,0 +1,98 @@
+import { formatNumber, setSettings } from "@rubble/core/shot";
+import { NumberField } from "~/controls/NumberField";
+import { Fact, Section } from "~/controls/Section";
+import { VectorField } from "~/controls/VectorField";
+import { frameFacts } from "~/workbench/store/selectors";
+import { run, stopRun } from "~/workbench/store/session";
+import { useWorkbench } from "~/workbench/store/store";
+
+const RATES = [24, 25, 30, 60];
+
+export function RunBench() {
+	const state = useWorkbench();
+	const { shot, perform } = state;
+	const { settings } = shot;
+	const set = (change: Partial<typeof settings>) => perform(setSettings(change));
+	return (
+		<>
+			<StatusSection />
+			<Section title="Frames">
+				<NumberField label="First" whole least={-10_000} most={settings.lastFrame} value={settings.firstFrame} onChange={(firstFrame) => set({ firstFrame })} />
+				<NumberField label="Last" whole least={settings.firstFrame} most={settings.firstFrame + 99_999} value={settings.lastFrame} onChange={(lastFrame) => set({ lastFrame })} />
+				<NumberField label="Frame rate" unit="fps" help="Keys keep their seconds when this changes" least={1} most={240} value={settings.fps} onChange={(fps) => set({ fps })} />
+				<div className="flex justify-end gap-1">
+					{RATES.map((rate) => (
+						<button key={rate} type="button" className={`number rounded px-1.5 text-xs ${settings.fps === rate ? "bg-kelp-wash font-bold text-kelp" : "text-slate hover:text-ink"}`} onClick={() => set({ fps: rate })}>
+							{rate}
+						</button>
+					))}
+				</div>
+			</Section>
+			<Section title="Exactness">
+				<NumberField
+					label="Substeps"
+					unit="per frame"
+					help="More for thin, fast or heavy things; the run takes as much longer"
+					least={1}
+					most={50}
+					digits={3}
+					value={settings.stepsPerSecond / settings.fps}
+					onChange={(substeps) => set({ stepsPerSecond: Math.min(1200, Math.max(1, substeps * settings.fps)) })}
+				/>
+				<NumberField label="Iterations" whole help="Of the contact solver in each substep" least={1} most={32} value={settings.solverIterations} onChange={(solverIterations) => set({ solverIterations })} />
+				<Fact label="Step" value={`${formatNumber((1000 * settings.timeScale) / settings.stepsPerSecond, 3)} ms`} />
+			</Section>
+			<Section title="World">
+				<VectorField label="Gravity" unit="m/s²" help="9.81 down on earth" value={settings.gravity} onChange={(gravity) => set({ gravity })} />
+				<NumberField label="Time scale" unit="×" help="Simulated seconds in a second of the shot: below 1 is slow motion. Keys stay where they are" least={0.01} most={100} value={settings.timeScale} onChange={(timeScale) => set({ timeScale })} />
+			</Section>
+		</>
+	);
+}
+
+function StatusSection() {
+	const state = useWorkbench();
+	const { run: running, lastRun, frames, frame } = state;
+	const { stored, stale, first, last } = frameFacts(state);
+	const chunk = frames.chunks.find((c) => frame >= c.firstFrame && frame < c.firstFrame + c.frames);
+	const at = chunk ? frame - chunk.firstFrame : 0;
+	const missing = Math.max(0, last - Math.min(stored, stale - 1));
+	const perFrame = lastRun && lastRun.frames > 0 ? lastRun.milliseconds / lastRun.frames : undefined;
+	if (running) {
+		const passed = (performance.now() - running.startedAt) / 1000;
+		const done = running.at - running.from + 1;
+		const left = done > 0 ? (passed / done) * (last - running.at) : undefined;
+		return (
+			<Section title="Running">
+				<div className="h-1.5 overflow-hidden rounded-full bg-line" role="progressbar" aria-valuenow={Math.round(running.fraction * 100)} aria-label="Run">
+					<div className="h-full bg-kelp" style={{ width: `${running.fraction * 100}%` }} />
+				</div>
+				<Fact label={running.what} value={left === undefined ? "" : `about ${Math.max(1, Math.round(left))} s left`} />
+				<button type="button" className="button" onClick={stopRun}>
+					Stop (Ctrl .)
+				</button>
+			</Section>
+		);
+	}
+	return (
+		<Section title="Take" aside={state.take ? state.take.take.name : undefined}>
+			{stored < first ? (
+				<p className="text-slate">Not run yet. Every frame that is made can be jumped to at once.</p>
+			) : (
+				<>
+					<Fact label="Stored" value={`${first}–${stored} of ${last}`} />
+					{stale <= stored && <Fact label="Out of date" value={`from frame ${stale}`} tone="warning" />}
+					{perFrame !== undefined && <Fact label="Last run" value={`${formatNumber(perFrame, 3)} ms a frame`} />}
+					{chunk && <Fact label="Awake now" value={chunk.awake[at]!.toLocaleString("en")} />}
+					{chunk && <Fact label="Motion energy" value={energy(chunk.energy[at]!)} />}
+				</>
+			)}
+			<button type="button" className="button button-primary mt-1" onClick={() => void run()}>
+				{missing === 0 ? "All up to date" : stale > first && stored >= first ? `Run from frame ${Math.min(stored + 1, stale)}` : "Run"}
+				{missing > 0 && perFrame !== undefined ? ` · about ${Math.max(1, Math.round((missing * perFrame) / 1000))} s` : ""}
+			</button>
+		</Section>
+	);
+}
+
+const energy = (joules: number): string => (joules >= 1000 ? `${formatNumber(joules / 1000, 3)} kJ` : `${formatNumber(joules, 3)} J`);

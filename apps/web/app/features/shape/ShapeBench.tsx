@@ -1,0 +1,200 @@
+import { Box, Circle, Cylinder, Minus, RectangleVertical, Upload } from "lucide-react";
+import { fromEuler, radians } from "@rubble/core/maths";
+import { addObject, duplicateObject, formatQuantity, formatNumber, type Id, placeObject, removeObjects, setBody, setMaterial, setRepairs, setShapeParameter } from "@rubble/core/shot";
+import { SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
+import { NumberField } from "~/controls/NumberField";
+import { Picker } from "~/controls/Choice";
+import { Fact, Section } from "~/controls/Section";
+import { VectorField } from "~/controls/VectorField";
+import { newId } from "~/workbench/ids";
+import { currentObject } from "~/workbench/store/selectors";
+import { useWorkbench } from "~/workbench/store/store";
+import { KeysSection } from "../keys/KeysSection";
+import { chooseMeshFile } from "./importFile";
+import { toEulerDegrees } from "./euler";
+
+const ICONS: Record<string, React.ReactNode> = {
+	box: <Box size={18} />,
+	ball: <Circle size={18} />,
+	cylinder: <Cylinder size={18} />,
+	panel: <RectangleVertical size={18} />,
+	ground: <Minus size={18} />,
+};
+
+export function ShapeBench() {
+	const { shot, selection } = useWorkbench();
+	const id = currentObject({ shot, selection });
+	return (
+		<>
+			<AddSection />
+			{id !== undefined && shot.objects[id] && <ObjectSections id={id} />}
+		</>
+	);
+}
+
+/** New things stand on the ground beside what is there. */
+export function addShape(shapeId: string): Id {
+	const { perform, select, shot } = useWorkbench.getState();
+	const shape = shapeById(shapeId)!;
+	const parameters = shapeDefaults(shape);
+	const id = newId();
+	const height = parameters.height ?? (parameters.radius ?? 0) * 2;
+	perform(
+		addObject({
+			id,
+			name: shape.label,
+			source: { kind: "shape", shape: shapeId, parameters },
+			translation: [0, shape.endless ? 0 : height / 2, 0],
+			material: shapeId === "panel" ? "glass" : shape.endless ? "sand" : "concrete",
+		}),
+	);
+	if (shape.endless && !shot.bodies[id]) perform(setBody([id], { kind: "passive" }));
+	select([id]);
+	return id;
+}
+
+function AddSection() {
+	return (
+		<Section title="Add">
+			<div className="grid grid-cols-3 gap-1.5">
+				{SHAPES.map((shape) => (
+					<button key={shape.id} type="button" className="button h-13! flex-col gap-0.5! px-1! text-xs" title={shape.help} onClick={() => addShape(shape.id)}>
+						{ICONS[shape.id]}
+						{shape.label}
+					</button>
+				))}
+				<button type="button" className="button h-13! flex-col gap-0.5! px-1! text-xs" title="OBJ, STL, PLY, GLB or glTF" onClick={chooseMeshFile}>
+					<Upload size={18} />
+					Open file
+				</button>
+			</div>
+		</Section>
+	);
+}
+
+function ObjectSections({ id }: { id: Id }) {
+	const { shot, perform, reports, select } = useWorkbench();
+	const item = shot.objects[id]!;
+	const shape = item.source.kind === "shape" ? shapeById(item.source.shape) : undefined;
+	const report = reports[id];
+	const former = item.source.kind === "mesh" ? item.source.repairs : undefined;
+	return (
+		<>
+			<Section title={item.name} aside={shape?.label ?? (item.source.kind === "mesh" ? item.source.file : "")}>
+				{shape &&
+					item.source.kind === "shape" &&
+					Object.entries(shape.parameters).map(([name, parameter]) => (
+						<NumberField
+							key={name}
+							{...parameter}
+							whole={parameter.whole ?? false}
+							unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
+							factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
+							value={(item.source as { parameters: Record<string, number> }).parameters[name]!}
+							onChange={(value) => perform(setShapeParameter(id, name, value))}
+						/>
+					))}
+				<Picker label="Material" help="What it is made of: look, density, friction and bounce" value={item.material} options={Object.entries(shot.materials).map(([key, m]) => ({ id: key, label: m.name }))} onChange={(material) => perform(setMaterial([id], material))} />
+			</Section>
+			{!shape?.endless && (
+				<Section title="Place">
+					<VectorField label="Position" unit="m" help="Of its middle, from the world's middle" value={item.translation} onChange={(translation) => perform(placeObject(id, { translation }))} />
+					<VectorField
+						label="Turn"
+						unit="°"
+						help="About x, the upright, and z"
+						value={toEulerDegrees(item.rotation)}
+						onChange={(turn) => perform(placeObject(id, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))}
+					/>
+					<VectorField label="Size" unit="×" help="Made real before anything is weighed; bodies never scale" value={item.scale} onChange={(scale) => perform(placeObject(id, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))} />
+					<div className="mt-1 flex gap-1.5">
+						<button type="button" className="button flex-1" title="Move it so that its lowest point is at height 0" onClick={() => setDown(id)}>
+							Set down
+						</button>
+						<button
+							type="button"
+							className="button flex-1"
+							title="Ctrl D"
+							onClick={() => {
+								const copy = newId();
+								perform(duplicateObject(id, { object: copy, fracture: newId() }, [report ? report.size[0] * 1.1 : 0.5, 0, 0]));
+								select([copy]);
+							}}
+						>
+							Duplicate
+						</button>
+						<button
+							type="button"
+							className="button flex-1"
+							title="Delete"
+							onClick={() => {
+								perform(removeObjects([id]));
+								select([]);
+							}}
+						>
+							Delete
+						</button>
+					</div>
+				</Section>
+			)}
+			{!shape?.endless && <KeysSection id={id} />}
+			{report && (
+				<Section title="Mesh">
+					<Fact label="Size" value={report.size.map((s) => formatNumber(s, 3)).join(" × ") + " m"} />
+					<Fact label="Volume" value={report.closed ? formatQuantity(report.volume, "volume", 4) : "none: not closed"} {...(!report.closed && { tone: "error" as const })} />
+					<Fact label="Surface" value={formatQuantity(report.area, "area", 4)} />
+					<Fact label="Triangles" value={report.triangles.toLocaleString("en")} />
+					<Fact label="Shells" value={report.shells} />
+					{report.faults.map((fault) => (
+						<div key={fault.message} className="mt-1.5 rounded-md border border-rust/40 p-2">
+							<p className="text-rust">{fault.message}</p>
+							<div className="mt-1.5 flex flex-wrap gap-1.5">
+								{former &&
+									fault.repairs.map(({ label, repairs }) => (
+										<button key={label} type="button" className="button" onClick={() => perform(setRepairs(id, [...former, ...repairs]))}>
+											{label}
+										</button>
+									))}
+							</div>
+						</div>
+					))}
+					{former && former.length > 0 && (
+						<p className="mt-1 flex justify-between text-slate">
+							<span>Repaired: {former.map((repair) => repair.kind).join(", ")}</span>
+							<button type="button" className="link-action" onClick={() => perform(setRepairs(id, []))}>
+								As it came
+							</button>
+						</p>
+					)}
+				</Section>
+			)}
+		</>
+	);
+}
+
+/** Lengths under 5 cm read better in millimetres. */
+const small = (source: { kind: string; parameters?: Readonly<Record<string, number>> }, name: string): boolean => (source.parameters?.[name] ?? 1) < 0.05;
+
+function setDown(id: Id): void {
+	const { shot, perform, bodies, drawings } = useWorkbench.getState();
+	const drawing = drawings[id];
+	const item = shot.objects[id]!;
+	if (!drawing) return;
+	let lowest = Infinity;
+	const offsets = new Map(bodies.map((body) => [body.id, body.offset]));
+	drawing.ids.forEach((body, i) => {
+		const offset = offsets.get(body) ?? [0, 0, 0];
+		for (let v = drawing.vertexStart[i]!; v < drawing.vertexStart[i + 1]!; v++) {
+			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! + offset[k]!) as [number, number, number];
+			lowest = Math.min(lowest, heightOf(item.rotation, x, y, z));
+		}
+	});
+	const [x, , z] = item.translation;
+	perform(placeObject(id, { translation: [x, -lowest, z] }));
+}
+
+/** The height part of a turned vector. */
+function heightOf([qx, qy, qz, qw]: readonly [number, number, number, number], x: number, y: number, z: number): number {
+	return 2 * (qx * qy + qz * qw) * x + (1 - 2 * (qx * qx + qz * qz)) * y + 2 * (qy * qz - qx * qw) * z;
+}
+

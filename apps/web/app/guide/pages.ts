@@ -1,0 +1,83 @@
+import { SHORTCUTS } from "~/workbench/shortcuts";
+
+export interface GuidePageText {
+	readonly id: string;
+	readonly title: string;
+	/** Paragraphs, and lists of terms with their meaning. */
+	readonly body: readonly (string | readonly (readonly [string, string])[])[];
+}
+
+/** One short page for each stage, then units, files and keys. */
+export const GUIDE: readonly GuidePageText[] = [
+	{
+		id: "shape",
+		title: "1 Shape",
+		body: [
+			"Add a box, ball, cylinder, panel or ground, or open a mesh file. Everything has its real size in metres, because weight and the look of a fall follow from it: a wall of three metres falls more slowly than a model of it.",
+			"A mesh must be closed to have an inside. The bench says what is wrong with an opened one and offers repairs; the file as it came is kept, and “As it came” takes all repairs back.",
+			[
+				["Weld and fill", "Joins corners that are nearly one and closes holes. Keeps the surface as it is."],
+				["Re-mesh", "Lays a new surface around it. Mends anything, rounds off details smaller than the voxel."],
+				["Set down", "Moves the object so that its lowest point is at height 0."],
+			],
+		],
+	},
+	{
+		id: "break",
+		title: "2 Break",
+		body: [
+			"Pick an object and one of the ways offered. The pieces fill it exactly: what they lack is shown, and is nothing but the gaps you ask for. The whole object is kept; “Make whole again” brings it back.",
+			"Pieces have stable names such as Breakwater/00017. The same settings and seed give the same pieces on every machine. A break that would take longer than a moment waits for “Break now”.",
+		],
+	},
+	{
+		id: "weigh",
+		title: "3 Weigh",
+		body: [
+			"What is picked is what is set: an object with all its pieces, or single pieces, or everything that a rule in the ledger fits.",
+			[
+				["Active", "Moves by itself."],
+				["Passive", "Holds still."],
+				["Animated", "Moves by its keys and pushes others."],
+				["Density", "From the material: concrete 2,400, glass 2,500, steel 7,850 kg/m³."],
+				["Collider", "What touches others. Automatic takes a sphere, box or hull where its volume is within 2 %, else several convex parts."],
+				["Wakes", "From the start, at a frame, or when touched at a least speed. Until then it stays where it is."],
+			],
+			"Of two surfaces that touch, friction is the mean and bounce the greater of the two.",
+		],
+	},
+	{
+		id: "run",
+		title: "6 Run",
+		body: [
+			"Run simulates what is missing or out of date and stores every frame, so that any of them can be jumped to at once. Blue in the timeline is stored, ochre is out of date: it no longer follows from the shot.",
+			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. A run that is stopped goes on where it was, with the same result as in one go.",
+		],
+	},
+	{
+		id: "bake",
+		title: "7 Bake",
+		body: [
+			"Turns the frames into keys and writes them to a file. “As few as fit” leaves keys out while the motion stays within the tolerance, and tells afterwards how far off it is at most.",
+			[
+				["GLB", "Meshes, materials and animation, for most programs."],
+				["CSV", "One line for each key: frame, seconds, name, place in metres, rotation as a quaternion."],
+				["JSON", "The same by name, for scripts."],
+			],
+		],
+	},
+	{
+		id: "rules",
+		title: "Rules in the ledger",
+		body: [
+			"Type part of a name to find it. A rule filters by what things are, and the rows that fit can be picked together.",
+			[
+				["breakwater, piece", "The pieces of everything called breakwater. A comma means and."],
+				["volume < 20 dm³", "Compares a column with a number and its unit. Columns: volume, mass, area, size, height, triangles, neighbours."],
+				["*/0000*", "A star stands for anything."],
+				["not passive", "and, or, not, and brackets."],
+			],
+		],
+	},
+	{ id: "keys", title: "Keys", body: [SHORTCUTS.map(({ keys, what }) => [keys, what] as const)] },
+];

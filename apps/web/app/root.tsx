@@ -1,0 +1,55 @@
+import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteLoaderData } from "react-router";
+import { Toaster } from "sonner";
+import type { Route } from "./+types/root";
+import { nonceContext } from "./nonce";
+import "./styles/app.css";
+
+export function loader({ request, context }: Route.LoaderArgs) {
+	const night = /(?:^|;\s*)theme=night/.test(request.headers.get("cookie") ?? "");
+	return { theme: night ? ("night" as const) : ("light" as const), nonce: context.get(nonceContext) };
+}
+
+export const meta: Route.MetaFunction = () => [{ title: "Mighty Rubble" }];
+export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/mark.svg", type: "image/svg+xml" }];
+
+export function Layout({ children }: { children: React.ReactNode }) {
+	const root = useRouteLoaderData<typeof loader>("root");
+	// Browsers hide a script's nonce from the page: it must not be compared on hydration.
+	const nonce = typeof document === "undefined" ? root?.nonce : "";
+	return (
+		<html lang="en" data-theme={root?.theme ?? "light"}>
+			<head>
+				<meta charSet="utf-8" />
+				<meta name="viewport" content="width=device-width, initial-scale=1" />
+				<Meta />
+				<Links nonce={nonce} />
+			</head>
+			<body>
+				{children}
+				<Toaster position="bottom-center" toastOptions={{ className: "toast" }} theme={root?.theme === "night" ? "dark" : "light"} />
+				<ScrollRestoration nonce={nonce} />
+				<Scripts nonce={nonce} />
+			</body>
+		</html>
+	);
+}
+
+export default function App() {
+	return <Outlet />;
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+	const missing = isRouteErrorResponse(error) && error.status === 404;
+	return (
+		<main className="mx-auto max-w-md p-12">
+			<h1 className="text-xl font-semibold">{missing ? "This is not here" : "Something broke that should not"}</h1>
+			<p className="mt-2 text-slate">
+				{missing ? "The shot may have been deleted, or the address is mistyped." : "Your work is saved up to the last edit. Reload the page; if it happens again, open the shot from the yard."}
+			</p>
+			{import.meta.env.DEV && error instanceof Error && <pre className="mt-4 overflow-auto text-xs">{error.stack}</pre>}
+			<Link to="/" className="button button-primary mt-6 inline-flex">
+				To the yard
+			</Link>
+		</main>
+	);
+}

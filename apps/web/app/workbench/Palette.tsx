@@ -1,0 +1,67 @@
+import { Command } from "cmdk";
+import { objectPath, orderedObjects } from "@rubble/core/shot";
+import { SHAPES } from "@rubble/core/shapes";
+import { chooseMeshFile } from "~/features/shape/importFile";
+import { addShape } from "~/features/shape/ShapeBench";
+import { deleteSelection, duplicateSelection } from "./keys";
+import { STAGES, type StageId } from "./stages";
+import { breakNow, run, stopRun } from "./store/session";
+import { useWorkbench } from "./store/store";
+
+/** Ctrl K: every command and every object by name. */
+export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (open: boolean) => void; onStage: (stage: StageId) => void }) {
+	const { shot, select, undo, redo, set } = useWorkbench();
+	const item = (label: string, act: () => void, keys = "") => (
+		<Command.Item
+			key={label}
+			value={label}
+			onSelect={() => {
+				onOpen(false);
+				act();
+			}}
+			className="flex cursor-default justify-between rounded px-2.5 py-1.5 data-[selected=true]:bg-kelp-wash"
+		>
+			{label}
+			<span className="number text-xs text-slate">{keys}</span>
+		</Command.Item>
+	);
+	const heading = "px-2.5 pt-2 pb-1 text-xs text-slate";
+	const group = (title: string, children: React.ReactNode) => (
+		<Command.Group heading={<span className={heading}>{title}</span>}>{children}</Command.Group>
+	);
+	return (
+		<Command.Dialog
+			open={open}
+			onOpenChange={onOpen}
+			label="Find a command, object or setting"
+			overlayClassName="fixed inset-0 z-40 bg-black/30"
+			contentClassName="fixed top-24 left-1/2 z-50 w-120 -translate-x-1/2 overflow-hidden rounded-md border border-line bg-chalk"
+		>
+			<Command.Input placeholder="Find a command or an object" className="w-full border-b border-line bg-transparent px-4 py-3 outline-none" />
+			<Command.List className="max-h-96 overflow-auto p-1.5">
+				<Command.Empty className="p-4 text-slate">Nothing of that name.</Command.Empty>
+				{group(
+					"Commands",
+					<>
+						{item("Run", () => void run(), "Ctrl Enter")}
+						{item("Stop the run", stopRun, "Ctrl .")}
+						{item("Undo", undo, "Ctrl Z")}
+						{item("Redo", redo, "Ctrl Shift Z")}
+						{item("Duplicate", duplicateSelection, "Ctrl D")}
+						{item("Delete", deleteSelection, "Delete")}
+						{item("Build everything now", () => void breakNow())}
+						{item("Open a mesh file", chooseMeshFile)}
+						{SHAPES.map((shape) => item(`Add ${shape.label.toLowerCase()}`, () => addShape(shape.id)))}
+						{item("Show or hide colliders", () => set({ showColliders: !useWorkbench.getState().showColliders }))}
+						{item("Show or hide centres of mass", () => set({ showCentres: !useWorkbench.getState().showCentres }))}
+						{item("Colour by speed", () => set({ colourBy: "speed" }))}
+						{item("Colour by piece", () => set({ colourBy: "piece" }))}
+						{item("Colour by material", () => set({ colourBy: "material" }))}
+					</>,
+				)}
+				{group("Stages", STAGES.map((stage) => item(`Go to ${stage.label}`, () => onStage(stage.id), String(stage.number))))}
+				{group("Objects", orderedObjects(shot).map((id) => item(objectPath(shot, id), () => select([id]))))}
+			</Command.List>
+		</Command.Dialog>
+	);
+}

@@ -1,0 +1,199 @@
+import { Command, Moon, Play, Redo2, Square, Sun, Undo2 } from "lucide-react";
+import { useState } from "react";
+import { Link, useFetcher, useRouteLoaderData } from "react-router";
+import { renameShot } from "@rubble/core/shot";
+import { Hint } from "~/controls/Hint";
+import type { loader as rootLoader } from "~/root";
+import { STAGES, type StageId } from "./stages";
+import { frameFacts } from "./store/selectors";
+import { run, stopRun } from "./store/session";
+import { useWorkbench } from "./store/store";
+
+export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage: (stage: StageId) => void; onPalette: () => void }) {
+	return (
+		<header className="flex h-13 shrink-0 items-center gap-3 border-b border-line bg-chalk px-3">
+			<Link to="/" aria-label="To the yard" className="shrink-0 rounded-md p-1">
+				<img src="/mark.svg" alt="" width={24} height={24} />
+			</Link>
+			<ShotName />
+			<nav aria-label="Stages" className="flex flex-1 justify-center gap-1">
+				{STAGES.map((item) => (
+					<StageButton key={item.id} item={item} current={item.id === stage} onClick={() => onStage(item.id)} />
+				))}
+			</nav>
+			<div className="flex shrink-0 items-center gap-1">
+				<UndoButtons />
+				<Hint text="Find a command, object or setting (Ctrl K)" side="bottom">
+					<button type="button" className="button button-quiet px-2!" aria-label="Find a command" onClick={onPalette}>
+						<Command size={16} />
+					</button>
+				</Hint>
+				<ThemeButton />
+				<RunButton />
+			</div>
+		</header>
+	);
+}
+
+function ShotName() {
+	const name = useWorkbench((state) => state.shot.name);
+	const perform = useWorkbench((state) => state.perform);
+	const [text, setText] = useState<string | null>(null);
+	return (
+		<div className="w-48 shrink-0">
+			<input
+				aria-label="Name of the shot"
+				className="w-full truncate rounded bg-transparent px-1 font-semibold hover:bg-limestone focus:bg-field"
+				value={text ?? name}
+				onChange={(event) => setText(event.target.value)}
+				onBlur={() => {
+					if (text !== null && text.trim() !== "") perform(renameShot(text));
+					setText(null);
+				}}
+				onKeyDown={(event) => {
+					if (event.key === "Enter" || event.key === "Escape") {
+						if (event.key === "Escape") setText(null);
+						event.currentTarget.blur();
+					}
+				}}
+			/>
+			<SaveLine />
+		</div>
+	);
+}
+
+function SaveLine() {
+	const save = useWorkbench((state) => state.save);
+	const { fps, firstFrame, lastFrame } = useWorkbench((state) => state.shot.settings);
+	const range = ` · ${fps} fps · ${firstFrame}–${lastFrame}`;
+	const tone = save.kind === "offline" ? "text-ochre" : save.kind === "conflict" || save.kind === "refused" ? "text-rust" : "text-slate";
+	const text =
+		save.kind === "saved"
+			? save.at
+				? `saved ${new Date(save.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`
+				: "saved"
+			: save.kind === "saving"
+				? "saving …"
+				: save.kind === "offline"
+					? "not saved yet"
+					: save.kind === "conflict"
+						? "changed elsewhere"
+						: "not saved";
+	return (
+		<p className={`truncate px-1 text-xs ${tone}`} role="status" title={save.kind === "offline" || save.kind === "refused" ? save.message : undefined}>
+			{text}
+			<span className="text-slate">{range}</span>
+		</p>
+	);
+}
+
+function StageButton({ item, current, onClick }: { item: (typeof STAGES)[number]; current: boolean; onClick: () => void }) {
+	const { text, tone } = useStageState(item.id);
+	return (
+		<button
+			type="button"
+			onClick={onClick}
+			aria-current={current ? "page" : undefined}
+			data-stage={item.id}
+			className={`min-w-20 rounded-md px-2.5 py-1 text-left leading-tight ${current ? "bg-kelp text-on-kelp" : "hover:bg-limestone"}`}
+		>
+			<span className="flex items-baseline gap-1.5">
+				<span className={`number text-xs ${current ? "" : "text-slate"}`}>{item.number}</span>
+				<span className="font-semibold">{item.label}</span>
+			</span>
+			<span className={`block truncate text-xs ${current ? "" : tone === "warning" ? "font-semibold text-ochre" : "text-slate"}`}>{text}</span>
+		</button>
+	);
+}
+
+/** Each stage shows its count or its state. */
+function useStageState(stage: StageId): { text: string; tone?: "warning" } {
+	const state = useWorkbench();
+	const pieces = Object.values(state.pieces).reduce((sum, { count }) => sum + count, 0);
+	switch (stage) {
+		case "shape": {
+			const faults = state.problems.length;
+			const count = Object.keys(state.shot.objects).length;
+			return faults > 0 ? { text: `${faults} to repair`, tone: "warning" } : { text: `${count} object${count === 1 ? "" : "s"}` };
+		}
+		case "break":
+			if (state.waiting) return { text: "out of date", tone: "warning" };
+			return { text: pieces > 0 ? `${pieces.toLocaleString("en")} pieces` : "whole" };
+		case "weigh": {
+			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
+			return { text: count > 0 ? `${count.toLocaleString("en")} bodies` : "no bodies" };
+		}
+		case "run": {
+			if (state.run) return { text: `frame ${Math.max(state.run.at, state.run.from)}` };
+			const { stored, stale, first, last } = frameFacts(state);
+			if (stored < first) return { text: "not run yet" };
+			if (stale <= stored) return { text: `stale from ${stale}`, tone: "warning" };
+			return stored < last ? { text: `${first}–${stored} of ${last}`, tone: "warning" } : { text: `${stored - first + 1} frames` };
+		}
+		case "bake": {
+			const { stored, first } = frameFacts(state);
+			return { text: stored >= first ? "ready" : "needs a run" };
+		}
+	}
+}
+
+function UndoButtons() {
+	const { undoStack, redoStack, undo, redo } = useWorkbench();
+	const last = undoStack[undoStack.length - 1];
+	const next = redoStack[redoStack.length - 1];
+	return (
+		<>
+			<Hint text={last ? `Undo ${last.name} (Ctrl Z)` : "Nothing to undo"} side="bottom">
+				<button type="button" className="button button-quiet px-2!" aria-label="Undo" disabled={!last} onClick={undo}>
+					<Undo2 size={16} />
+				</button>
+			</Hint>
+			<Hint text={next ? `Redo ${next.name} (Ctrl Shift Z)` : "Nothing to redo"} side="bottom">
+				<button type="button" className="button button-quiet px-2!" aria-label="Redo" disabled={!next} onClick={redo}>
+					<Redo2 size={16} />
+				</button>
+			</Hint>
+		</>
+	);
+}
+
+export function ThemeButton() {
+	const root = useRouteLoaderData<typeof rootLoader>("root");
+	const fetcher = useFetcher();
+	const theme = (fetcher.formData?.get("theme") as string | undefined) ?? root?.theme ?? "light";
+	const next = theme === "night" ? "light" : "night";
+	return (
+		<fetcher.Form method="post" action="/theme">
+			<input type="hidden" name="theme" value={next} />
+			<Hint text={next === "night" ? "Night theme" : "Light theme"} side="bottom">
+				<button
+					type="submit"
+					className="button button-quiet px-2!"
+					aria-label={next === "night" ? "Night theme" : "Light theme"}
+					onClick={() => {
+						document.documentElement.dataset.theme = next;
+					}}
+				>
+					{next === "night" ? <Moon size={16} /> : <Sun size={16} />}
+				</button>
+			</Hint>
+		</fetcher.Form>
+	);
+}
+
+function RunButton() {
+	const running = useWorkbench((state) => state.run);
+	if (running)
+		return (
+			<button type="button" className="button ml-1 w-28 border-rust! text-rust!" onClick={stopRun}>
+				<Square size={13} fill="currentColor" /> Stop
+			</button>
+		);
+	return (
+		<Hint text="Simulate what is missing or stale (Ctrl Enter)" side="bottom">
+			<button type="button" className="button button-primary ml-1 w-28" onClick={() => void run()}>
+				<Play size={13} fill="currentColor" /> Run
+			</button>
+		</Hint>
+	);
+}

@@ -1,0 +1,49 @@
+import { useWorkbench } from "../store/store";
+
+const DOT = { error: "bg-rust", warning: "bg-ochre", note: "bg-sea" } as const;
+
+/** What is wrong with the set-up or the last run, why, and how to mend it. Always in sight. */
+export function Checks() {
+	const { findings, problems, shot, select, performEdit } = useWorkbench();
+	const count = findings.length + problems.length;
+	return (
+		<section aria-label="Checks" className="flex max-h-[42%] flex-col border-t border-line">
+			<header className="flex justify-between px-3 pt-2.5 pb-1">
+				<h2 className="font-semibold" id="checks" tabIndex={-1}>
+					Checks
+				</h2>
+				<span className="number text-slate">{count}</span>
+			</header>
+			<ul className="min-h-0 overflow-auto px-3 pb-2.5">
+				{problems.map(({ object, message }) => (
+					<li key={`${object} ${message}`} className="flex gap-2 py-1">
+						<Dot level="error" />
+						<button type="button" className="text-left hover:underline" onClick={() => select([object])}>
+							{message}
+						</button>
+					</li>
+				))}
+				{findings.map((finding) => (
+					<li key={`${finding.check} ${finding.message}`} className="flex gap-2 py-1">
+						<Dot level={finding.level} />
+						<span>
+							<button type="button" className="text-left hover:underline" onClick={() => select(finding.about.slice(0, 500))}>
+								{finding.message}
+							</button>
+							{finding.fixes.map((fix) => (
+								<button key={fix.label} type="button" className="link-action ml-1.5" onClick={() => performEdit(fix.edit)}>
+									{fix.label}
+								</button>
+							))}
+						</span>
+					</li>
+				))}
+				{count === 0 && <li className="py-1 text-slate">{Object.keys(shot.objects).length === 0 ? "Nothing to check yet." : "Nothing wrong found."}</li>}
+			</ul>
+		</section>
+	);
+}
+
+function Dot({ level }: { level: keyof typeof DOT }) {
+	return <span role="img" aria-label={level} className={`mt-1.5 size-2 shrink-0 rounded-full ${DOT[level]}`} />;
+}

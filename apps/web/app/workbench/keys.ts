@@ -1,0 +1,102 @@
+import { useEffect } from "react";
+import { duplicateObject, removeObjects } from "@rubble/core/shot";
+import { keyHere } from "~/features/keys/KeysSection";
+import { newId } from "./ids";
+import { STAGES, type StageId } from "./stages";
+import { currentObject } from "./store/selectors";
+import { run, stopRun } from "./store/session";
+import { type GizmoTool, useWorkbench } from "./store/store";
+
+const TOOL_ORDER: readonly GizmoTool[] = ["pick", "move", "turn", "size"];
+
+export function duplicateSelection(): void {
+	const { shot, selection, perform, select, reports } = useWorkbench.getState();
+	const id = currentObject({ shot, selection });
+	if (id === undefined) return;
+	const copy = newId();
+	perform(duplicateObject(id, { object: copy, fracture: newId() }, [(reports[id]?.size[0] ?? 0.5) * 1.1, 0, 0]));
+	select([copy]);
+}
+
+export function deleteSelection(): void {
+	const { shot, selection, perform, select } = useWorkbench.getState();
+	const ids = selection.filter((id) => shot.objects[id]);
+	if (ids.length === 0) return;
+	perform(removeObjects(ids));
+	select([]);
+}
+
+/** Keys act only while no field has the focus; Space and Enter only outside buttons. */
+export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () => void, onHelp: () => void): void {
+	useEffect(() => {
+		const onKey = (event: KeyboardEvent) => {
+			const target = event.target as HTMLElement;
+			const control = event.ctrlKey || event.metaKey;
+			if (control && event.key.toLowerCase() === "k") {
+				event.preventDefault();
+				onPalette();
+				return;
+			}
+			if (target.closest("input, textarea, select, [contenteditable], [role=dialog], [role=listbox], [role=menu]")) {
+				if (!(control && ["Enter", "."].includes(event.key))) return;
+			}
+			const { set, frame, playing, shot, tool, selection, undo, redo, select, lookAt } = useWorkbench.getState();
+			const { firstFrame, lastFrame } = shot.settings;
+			const go = (to: number) => set({ frame: Math.min(lastFrame, Math.max(firstFrame, to)), playing: false });
+			const step = event.shiftKey ? 10 : 1;
+			const done = (act: () => void) => {
+				event.preventDefault();
+				act();
+			};
+			if (control) {
+				const key = event.key.toLowerCase();
+				if (key === "enter") done(() => void run());
+				else if (key === ".") done(stopRun);
+				else if (key === "z") done(event.shiftKey ? redo : undo);
+				else if (key === "y") done(redo);
+				else if (key === "d") done(duplicateSelection);
+				return;
+			}
+			if (event.altKey) return;
+			const stage = STAGES.find(({ number }) => event.key === String(number));
+			if (stage) return done(() => onStage(stage.id));
+			switch (event.key) {
+				case " ":
+					if (!target.closest("button, a, [role=slider], [role=treeitem]") || target.getAttribute("aria-label") === "Frame") done(() => set({ playing: !playing }));
+					return;
+				case "ArrowLeft":
+					if (!target.closest("[role=slider][aria-labelledby], [role=tree], [role=radiogroup]")) done(() => go(frame - step));
+					return;
+				case "ArrowRight":
+					if (!target.closest("[role=slider][aria-labelledby], [role=tree], [role=radiogroup]")) done(() => go(frame + step));
+					return;
+				case "Home":
+					return done(() => go(firstFrame));
+				case "End":
+					return done(() => go(lastFrame));
+				case "Delete":
+				case "Backspace":
+					return done(deleteSelection);
+				case "Escape":
+					return done(() => (tool !== "pick" ? set({ tool: "pick" }) : select([])));
+				case "?":
+					return done(onHelp);
+			}
+			switch (event.key.toLowerCase()) {
+				case "t":
+					return done(() => set({ tool: TOOL_ORDER[(TOOL_ORDER.indexOf(tool) + 1) % TOOL_ORDER.length]! }));
+				case "f":
+					return done(() => set({ lookAt: lookAt + 1 }));
+				case "c":
+					return done(() => document.getElementById("checks")?.focus());
+				case "k": {
+					const id = currentObject({ shot, selection });
+					if (id !== undefined) done(() => keyHere(id));
+					return;
+				}
+			}
+		};
+		window.addEventListener("keydown", onKey);
+		return () => window.removeEventListener("keydown", onKey);
+	}, [onStage, onPalette, onHelp]);
+}

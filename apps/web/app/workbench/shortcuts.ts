@@ -1,0 +1,24 @@
+export interface Shortcut {
+	readonly keys: string;
+	readonly what: string;
+}
+
+/** As listed under `?`. */
+export const SHORTCUTS: readonly Shortcut[] = [
+	{ keys: "1 2 3 6 7", what: "Go to a stage" },
+	{ keys: "Space", what: "Play, pause" },
+	{ keys: "← →", what: "A frame back or on; with Shift ten" },
+	{ keys: "Home End", what: "First and last frame" },
+	{ keys: "Ctrl Enter", what: "Run" },
+	{ keys: "Ctrl .", what: "Stop a run" },
+	{ keys: "Ctrl Z", what: "Undo; with Shift redo" },
+	{ keys: "Ctrl D", what: "Duplicate" },
+	{ keys: "Delete", what: "Delete the picked objects" },
+	{ keys: "K", what: "Set a key at this frame" },
+	{ keys: "T", what: "Next tool: pick, move, turn, size" },
+	{ keys: "F", what: "Look at the selection" },
+	{ keys: "C", what: "Go to the checks" },
+	{ keys: "Esc", what: "Drop the tool, then the selection" },
+	{ keys: "Ctrl K", what: "Find a command, object or setting" },
+	{ keys: "?", what: "All keys" },
+];

@@ -1,0 +1,12 @@
+/** The stages of the work, in order. Numbers are their keys; those that do nothing yet are not listed. */
+export const STAGES = [
+	{ id: "shape", number: 1, label: "Shape", question: "What is there?" },
+	{ id: "break", number: 2, label: "Break", question: "Where does it come apart?" },
+	{ id: "weigh", number: 3, label: "Weigh", question: "What does each thing weigh, how does it touch?" },
+	{ id: "run", number: 6, label: "Run", question: "What happens? Is it right?" },
+	{ id: "bake", number: 7, label: "Bake", question: "Who gets it?" },
+] as const;
+
+export type StageId = (typeof STAGES)[number]["id"];
+
+export const isStage = (id: string): id is StageId => STAGES.some((stage) => stage.id === id);

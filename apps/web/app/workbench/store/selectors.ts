@@ -1,0 +1,40 @@
+import { lastStored } from "@rubble/core/cache";
+import type { Id, Shot } from "@rubble/core/shot";
+import { staleFrom } from "@rubble/core/simulation";
+import type { BodyRow } from "~/workers/messages";
+import type { WorkbenchState } from "./store";
+
+/** The object that an id belongs to: itself, or the parent of a piece. */
+export function objectOf(shot: Shot, id: string): Id | undefined {
+	if (shot.objects[id]) return id;
+	return shot.fractures[id.split(":")[0]!]?.object;
+}
+
+/** The object that the bench is about: that of the last picked row. */
+export function currentObject({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): Id | undefined {
+	const last = selection[selection.length - 1];
+	return last === undefined ? undefined : objectOf(shot, last);
+}
+
+/** Bodies that the selection stands for: an object means all of its pieces. */
+export function selectedBodies({ bodies, selection }: Pick<WorkbenchState, "bodies" | "selection">): BodyRow[] {
+	const ids = new Set(selection);
+	return bodies.filter((body) => ids.has(body.id) || ids.has(body.object));
+}
+
+export interface FrameFacts {
+	/** The last frame that is stored without a hole; first − 1 where there is none. */
+	readonly stored: number;
+	/** The first stored frame that no longer follows from the shot; stored + 1 where all do. */
+	readonly stale: number;
+	readonly last: number;
+	readonly first: number;
+}
+
+export function frameFacts({ shot, frames, take, frameHashes }: Pick<WorkbenchState, "shot" | "frames" | "take" | "frameHashes">): FrameFacts {
+	const first = shot.settings.firstFrame;
+	const begun = take?.take.snapshot.settings.firstFrame ?? first;
+	const stored = lastStored(frames, begun);
+	const stale = take ? Math.min(stored + 1, staleFrom(take.take.frameHashes, frameHashes, first)) : first;
+	return { stored, stale, last: shot.settings.lastFrame, first };
+}

@@ -1,0 +1,173 @@
+import { create } from "zustand";
+import type { FrameStore } from "@rubble/core/cache";
+import type { Hash } from "@rubble/core/common";
+import type { Command, Edit, Id, Shot } from "@rubble/core/shot";
+import { applyEdit, edit as runCommand, emptyShot, invert } from "@rubble/core/shot";
+import type { Take } from "@rubble/core/simulation";
+import type { MeshReport } from "@rubble/core/solid";
+import type { BodyRow, ColliderLines, Drawing, FindingRow, InspectResult, PiecesFacts } from "~/workers/messages";
+import type { Autosave, SaveState } from "./autosave";
+
+export type ColourBy = "material" | "piece" | "speed";
+export type GizmoTool = "pick" | "move" | "turn" | "size";
+export type CameraView = "free" | "front" | "side" | "top";
+
+export interface Busy {
+	readonly what: string;
+	readonly fraction: number;
+}
+
+export interface RunState {
+	readonly from: number;
+	/** The last frame that has come in. */
+	readonly at: number;
+	readonly fraction: number;
+	readonly what: string;
+	readonly startedAt: number;
+}
+
+/** Everything the workbench shows. The shot changes only through `perform`, `undo` and `redo`. */
+export interface WorkbenchState {
+	shotId: Id;
+	shot: Shot;
+	save: SaveState;
+	undoStack: readonly Edit[];
+	redoStack: readonly Edit[];
+	/** Ids of objects or pieces, the last picked last. */
+	selection: readonly string[];
+	frame: number;
+	playing: boolean;
+	loop: boolean;
+	everyFrame: boolean;
+	/** What the worker made of the shot. */
+	bodies: readonly BodyRow[];
+	drawings: Readonly<Record<Id, Drawing>>;
+	hashes: Readonly<Record<Id, Hash>>;
+	problems: readonly { object: Id; message: string }[];
+	reports: Readonly<Record<Id, MeshReport>>;
+	pieces: Readonly<Record<Id, PiecesFacts>>;
+	frameHashes: readonly Hash[];
+	findings: readonly FindingRow[];
+	colliders: InspectResult["colliders"];
+	colliderLines: ColliderLines | null;
+	building: Busy | null;
+	/** A break that would take long waits for the button. */
+	waiting: { readonly object: Id; readonly seconds: number } | null;
+	take: { readonly id: string; readonly take: Take } | null;
+	frames: FrameStore;
+	run: RunState | null;
+	/** Of the last run, for the stats. */
+	lastRun: { readonly frames: number; readonly milliseconds: number } | null;
+	/** View settings; not part of the shot. */
+	tool: GizmoTool;
+	colourBy: ColourBy;
+	showColliders: boolean;
+	showCentres: boolean;
+	explode: number;
+	camera: CameraView;
+	lookAt: number;
+	perform: (command: Command) => void;
+	performEdit: (edit: Edit) => void;
+	undo: () => void;
+	redo: () => void;
+	select: (ids: readonly string[]) => void;
+	set: (change: Partial<WorkbenchState>) => void;
+}
+
+/** Set when a shot is opened; edits go through it. */
+let autosave: Autosave | undefined;
+export const setAutosave = (next: Autosave | undefined): void => {
+	autosave = next;
+};
+export const flushAutosave = (): Promise<void> => autosave?.flush() ?? Promise.resolve();
+
+const MOST_UNDO = 500;
+/** Edits of one name on one thing within this time become one step of undo: dragging is one edit. */
+const MERGE_WITHIN = 700; // ms
+let lastEdit = { name: "", path: "", at: 0 };
+
+export const useWorkbench = create<WorkbenchState>((set, get) => {
+	const commit = (shot: Shot, edit: Edit, stacks: Pick<WorkbenchState, "undoStack" | "redoStack">) => {
+		autosave?.push(edit);
+		set({ shot, ...stacks });
+	};
+	const record = (next: Shot, done: Edit) => {
+		if (done.patches.length === 0) return;
+		const { undoStack } = get();
+		const path = done.patches.map((patch) => patch.path.slice(0, 3).join("/")).join();
+		const now = Date.now();
+		const previous = undoStack[undoStack.length - 1];
+		const merges = previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && now - lastEdit.at < MERGE_WITHIN;
+		lastEdit = { name: done.name, path, at: now };
+		const step: Edit = merges ? { name: done.name, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] } : done;
+		commit(next, done, { undoStack: [...(merges ? undoStack.slice(0, -1) : undoStack), step].slice(-MOST_UNDO), redoStack: [] });
+	};
+	return {
+		...initialState(),
+		perform: (command) => {
+			const { shot, edit } = runCommand(get().shot, command);
+			record(shot, edit);
+		},
+		performEdit: (edit) => record(applyEdit(get().shot, edit.patches), edit),
+		undo: () => {
+			const { undoStack, redoStack, shot } = get();
+			const last = undoStack[undoStack.length - 1];
+			if (!last) return;
+			lastEdit = { name: "", path: "", at: 0 };
+			const back = invert(last);
+			commit(applyEdit(shot, back.patches), { ...back, name: `Undo ${last.name}` }, { undoStack: undoStack.slice(0, -1), redoStack: [...redoStack, last] });
+			dropMissingSelection();
+		},
+		redo: () => {
+			const { undoStack, redoStack, shot } = get();
+			const next = redoStack[redoStack.length - 1];
+			if (!next) return;
+			commit(applyEdit(shot, next.patches), { ...next, name: `Redo ${next.name}` }, { undoStack: [...undoStack, next], redoStack: redoStack.slice(0, -1) });
+			dropMissingSelection();
+		},
+		select: (selection) => set({ selection }),
+		set,
+	};
+	function dropMissingSelection() {
+		const { selection, shot } = get();
+		set({ selection: selection.filter((id) => shot.objects[id] || shot.fractures[id.split(":")[0]!]) });
+	}
+});
+
+export function initialState() {
+	return {
+		shotId: "",
+		shot: emptyShot("Shot"),
+		save: { kind: "saved", at: "" } as SaveState,
+		undoStack: [],
+		redoStack: [],
+		selection: [],
+		frame: 1,
+		playing: false,
+		loop: true,
+		everyFrame: false,
+		bodies: [],
+		drawings: {},
+		hashes: {},
+		problems: [],
+		reports: {},
+		pieces: {},
+		frameHashes: [],
+		findings: [],
+		colliders: {},
+		colliderLines: null,
+		building: null,
+		waiting: null,
+		take: null,
+		frames: { bodies: 0, chunks: [] },
+		run: null,
+		lastRun: null,
+		tool: "pick" as GizmoTool,
+		colourBy: "material" as ColourBy,
+		showColliders: false,
+		showCentres: false,
+		explode: 0,
+		camera: "free" as CameraView,
+		lookAt: 0,
+	};
+}

@@ -1,0 +1,122 @@
+import { BufferAttribute, BufferGeometry, EdgesGeometry, LineBasicMaterial, LineSegments, Matrix4, Points, PointsMaterial, type Scene, Vector3 } from "three";
+import type { ColliderLines, Drawing } from "~/workers/messages";
+import type { Bodies } from "./bodies";
+
+/** What is drawn over the solids: outlines of what is selected, colliders, centres of mass. */
+export interface Overlays {
+	readonly setSelection: (ids: readonly string[], drawings: readonly Drawing[]) => void;
+	readonly setColliders: (lines: ColliderLines | null) => void;
+	readonly setCentres: (ids: readonly string[] | null) => void;
+	/** Call after poses have changed. */
+	readonly follow: () => void;
+	readonly dispose: () => void;
+}
+
+/** More outlined bodies than this would hide the picture. */
+const MOST_OUTLINES = 300;
+const EDGE_ANGLE = 24; // degrees
+
+export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
+	const outline = makeLines("#12a594", 1);
+	const colliders = makeLines("#5a4fa3", 0.7);
+	const centres = new Points(new BufferGeometry(), new PointsMaterial({ color: "#b5452c", size: 6, sizeAttenuation: false, depthTest: false }));
+	centres.frustumCulled = false;
+	centres.renderOrder = 3;
+	centres.visible = false;
+	scene.add(outline.object, colliders.object, centres);
+	let centreIds: readonly string[] = [];
+	const matrix = new Matrix4();
+	const point = new Vector3();
+	return {
+		setSelection(ids, drawings) {
+			const wanted = new Set(ids.slice(0, MOST_OUTLINES));
+			const parts: { id: string; edges: Float32Array }[] = [];
+			for (const drawing of drawings)
+				drawing.ids.forEach((id, i) => {
+					if (wanted.has(id)) parts.push({ id, edges: edgesOf(drawing, i) });
+				});
+			outline.setLines(parts);
+			outline.follow(bodies);
+		},
+		setColliders(lines) {
+			if (!lines) colliders.setLines([]);
+			else {
+				const perBody = new Map<number, number[]>();
+				lines.body.forEach((body, l) => {
+					const list = perBody.get(body) ?? [];
+					if (list.length === 0) perBody.set(body, list);
+					for (let k = 0; k < 6; k++) list.push(lines.lines[6 * l + k]!);
+				});
+				colliders.setLines([...perBody].map(([body, edges]) => ({ id: lines.ids[body]!, edges: Float32Array.from(edges) })));
+			}
+			colliders.follow(bodies);
+		},
+		setCentres(ids) {
+			centreIds = ids ?? [];
+			centres.visible = ids !== null;
+			centres.geometry.dispose();
+			centres.geometry = new BufferGeometry();
+			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * centreIds.length), 3));
+			this.follow();
+		},
+		follow() {
+			outline.follow(bodies);
+			colliders.follow(bodies);
+			if (!centres.visible) return;
+			const attribute = centres.geometry.getAttribute("position") as BufferAttribute;
+			centreIds.forEach((id, i) => {
+				if (bodies.matrixOf(id, matrix)) point.setFromMatrixPosition(matrix);
+				attribute.setXYZ(i, point.x, point.y, point.z);
+			});
+			attribute.needsUpdate = true;
+		},
+		dispose() {
+			for (const item of [outline.object, colliders.object, centres]) {
+				scene.remove(item);
+				item.geometry.dispose();
+			}
+		},
+	};
+}
+
+function makeLines(colour: string, opacity: number) {
+	const object = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: colour, transparent: true, opacity, depthTest: false }));
+	object.frustumCulled = false;
+	object.renderOrder = 2;
+	let parts: readonly { id: string; edges: Float32Array }[] = [];
+	const matrix = new Matrix4();
+	const point = new Vector3();
+	return {
+		object,
+		setLines(next: typeof parts) {
+			parts = next;
+			object.visible = parts.length > 0;
+			object.geometry.dispose();
+			object.geometry = new BufferGeometry();
+			object.geometry.setAttribute("position", new BufferAttribute(new Float32Array(parts.reduce((sum, part) => sum + part.edges.length, 0)), 3));
+		},
+		follow(bodies: Bodies) {
+			if (parts.length === 0) return;
+			const attribute = object.geometry.getAttribute("position") as BufferAttribute;
+			let at = 0;
+			for (const { id, edges } of parts) {
+				const known = bodies.matrixOf(id, matrix);
+				for (let v = 0; v < edges.length; v += 3, at++) {
+					point.set(edges[v]!, edges[v + 1]!, edges[v + 2]!);
+					if (known) point.applyMatrix4(matrix);
+					attribute.setXYZ(at, point.x, point.y, point.z);
+				}
+			}
+			attribute.needsUpdate = true;
+		},
+	};
+}
+
+function edgesOf(drawing: Drawing, i: number): Float32Array {
+	const geometry = new BufferGeometry();
+	geometry.setAttribute("position", new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3));
+	geometry.setIndex(new BufferAttribute(drawing.indices.slice(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
+	const edges = new EdgesGeometry(geometry, EDGE_ANGLE);
+	geometry.dispose();
+	return edges.getAttribute("position").array as Float32Array;
+}

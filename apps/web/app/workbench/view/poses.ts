@@ -1,0 +1,68 @@
+import { worldPose } from "@rubble/core/animation";
+import { lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
+import { rotate, vec3, type Vec3 } from "@rubble/core/maths";
+import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
+import type { WorkbenchState } from "../store/store";
+import type { Bodies } from "./bodies";
+
+type State = Pick<WorkbenchState, "shot" | "bodies" | "take" | "frames" | "frame" | "explode">;
+
+/** The index of each body in the take, made once for a pair of lists. */
+let cached: { bodies: unknown; take: unknown; index: Int32Array } | undefined;
+function takeIndex({ bodies, take }: State): Int32Array {
+	if (cached?.bodies === bodies && cached.take === take?.take.bodies) return cached.index;
+	const known = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const index = Int32Array.from(bodies, ({ id }) => known.get(id) ?? -1);
+	cached = { bodies, take: take?.take.bodies, index };
+	return index;
+}
+
+/**
+ * Puts every body where it stands at the frame: stored poses where there are some, else where the set-up has it. At
+ * the first frame the set-up itself is shown, so that edits are seen at once; keyed things always stand at their keys.
+ */
+export function applyPoses(bodies: Bodies, state: State): void {
+	const { shot, frame, frames, explode } = state;
+	const { settings } = shot;
+	const tick = tickOfFrame(settings, frame);
+	const last = lastStored(frames, settings.firstFrame);
+	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
+	const index = takeIndex(state);
+	const objects = new Map<Id, ReturnType<typeof worldPose>>();
+	const placed = (object: Id) => {
+		let pose = objects.get(object);
+		if (!pose) objects.set(object, (pose = worldPose(shot, object, tick)));
+		return pose;
+	};
+	for (let i = 0; i < state.bodies.length; i++) {
+		const body = state.bodies[i]!;
+		if (body.endless || !shot.objects[body.object]) continue;
+		const push = explode > 0 && body.piece >= 0 ? pushOf(shot, body.object, body.offset, explode) : undefined;
+		const k = index[i]!;
+		if (poses && k >= 0 && body.settings.kind !== "animated" && (k + 1) * POSE_STRIDE <= poses.length) {
+			bodies.setPose(body.id, poses, k * POSE_STRIDE, poses, k * POSE_STRIDE + 3, push);
+			continue;
+		}
+		const pose = placed(body.object);
+		bodies.setPose(body.id, vec3.add(pose.translation, rotate(pose.rotation, body.offset)), 0, pose.rotation, 0, push);
+	}
+}
+
+/** How far the explode slider moves a piece: out from its object's middle, in the object's axes at the start. */
+const pushOf = (shot: Shot, object: Id, offset: readonly [number, number, number], explode: number): Vec3 =>
+	vec3.scale(rotate(shot.objects[object]!.rotation, offset), explode);
+
+/** Speeds of the take's bodies at a frame, m/s; empty where two frames are not stored. */
+export function speedsAt({ shot, frames, frame }: Pick<State, "shot" | "frames" | "frame">): Float32Array {
+	const first = shot.settings.firstFrame;
+	const now = posesAt(frames, Math.max(frame, first + 1));
+	const before = posesAt(frames, Math.max(frame, first + 1) - 1);
+	if (!now || !before) return new Float32Array(0);
+	const speeds = new Float32Array(now.length / POSE_STRIDE);
+	for (let i = 0; i < speeds.length; i++) {
+		const at = i * POSE_STRIDE;
+		speeds[i] = Math.hypot(now[at]! - before[at]!, now[at + 1]! - before[at + 1]!, now[at + 2]! - before[at + 2]!) * shot.settings.fps;
+	}
+	return speeds;
+}
+

@@ -1,0 +1,107 @@
+import { AmbientLight, Color, DirectionalLight, GridHelper, HemisphereLight, Mesh, PerspectiveCamera, PlaneGeometry, Scene, ShadowMaterial, WebGLRenderer } from "three";
+
+/** The room in which everything stands: backdrop, lights, ground lines. Neutral in both themes, so that colours can be judged. */
+export interface Stage {
+	readonly scene: Scene;
+	readonly camera: PerspectiveCamera;
+	readonly renderer: WebGLRenderer;
+	/** Draws once in the next frame; many calls are one drawing. */
+	readonly draw: () => void;
+	/** Full quality when nothing has moved for a moment, draft while it does. */
+	readonly resize: (width: number, height: number) => void;
+	readonly fitShadow: (radius: number) => void;
+	readonly setGround: (visible: boolean) => void;
+	readonly dispose: () => void;
+}
+
+const STILL_AFTER = 220; // ms
+
+export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: number) => void): Stage {
+	const renderer = new WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: false });
+	const scene = new Scene();
+	scene.background = new Color("#c9cdcb");
+	const camera = new PerspectiveCamera(36, 1, 0.01, 2000);
+	camera.position.set(5, 3.2, 6.5);
+
+	scene.add(new HemisphereLight("#f4f6f5", "#a59c8c", 1.9), new AmbientLight("#ffffff", 0.25));
+	const sun = new DirectionalLight("#fff4e2", 2.1);
+	sun.position.set(4, 8, 5);
+	sun.shadow.mapSize.set(2048, 2048);
+	sun.shadow.bias = -0.0004;
+	sun.shadow.normalBias = 0.02;
+	scene.add(sun, sun.target);
+
+	const lines = new GridHelper(40, 40, "#8d877b", "#b3ada1");
+	lines.material.transparent = true;
+	lines.material.opacity = 0.55;
+	scene.add(lines);
+	const floor = new Mesh(new PlaneGeometry(400, 400).rotateX(-Math.PI / 2), new ShadowMaterial({ opacity: 0.28 }));
+	floor.receiveShadow = true;
+	floor.position.y = -0.001;
+	scene.add(floor);
+
+	// Software drawing is slow: shadows and fine pixels only when the picture stands still.
+	const software = /swiftshader|llvmpipe|software/i.test(rendererName(renderer));
+	const fine = Math.min(window.devicePixelRatio, 2);
+	let pending = 0;
+	let stillTimer: ReturnType<typeof setTimeout> | undefined;
+	let quality: "draft" | "fine" = "fine";
+	renderer.setPixelRatio(fine);
+	renderer.shadowMap.enabled = true;
+	sun.castShadow = true;
+
+	const setQuality = (next: typeof quality) => {
+		if (quality === next) return;
+		quality = next;
+		if (software) {
+			renderer.setPixelRatio(next === "fine" ? fine : 1);
+			renderer.shadowMap.autoUpdate = next === "fine";
+		}
+	};
+	const render = () => {
+		pending = 0;
+		const begin = performance.now();
+		renderer.render(scene, camera);
+		onDraw(performance.now() - begin);
+	};
+	return {
+		scene,
+		camera,
+		renderer,
+		draw() {
+			setQuality("draft");
+			clearTimeout(stillTimer);
+			stillTimer = setTimeout(() => {
+				setQuality("fine");
+				pending ||= requestAnimationFrame(render);
+			}, STILL_AFTER);
+			pending ||= requestAnimationFrame(render);
+		},
+		resize(width, height) {
+			camera.aspect = width / Math.max(1, height);
+			camera.updateProjectionMatrix();
+			renderer.setSize(width, height, false);
+		},
+		fitShadow(radius) {
+			const reach = Math.min(Math.max(radius * 1.6, 1), 60);
+			const shadow = sun.shadow.camera;
+			Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 6 });
+			sun.position.set(0.45 * reach, 1.5 * reach, 0.8 * reach);
+			shadow.updateProjectionMatrix();
+		},
+		setGround(visible) {
+			floor.visible = visible;
+		},
+		dispose() {
+			cancelAnimationFrame(pending);
+			clearTimeout(stillTimer);
+			renderer.dispose();
+		},
+	};
+}
+
+function rendererName(renderer: WebGLRenderer): string {
+	const gl = renderer.getContext();
+	const info = gl.getExtension("WEBGL_debug_renderer_info");
+	return info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : "";
+}

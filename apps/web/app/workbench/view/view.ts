@@ -1,0 +1,236 @@
+import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import type { Id } from "@rubble/core/shot";
+import { currentObject, objectOf, selectedBodies } from "../store/selectors";
+import { useWorkbench, type WorkbenchState } from "../store/store";
+import { makeBodies } from "./bodies";
+import { pieceColour, rampColour } from "./colours";
+import { makeGizmo } from "./gizmo";
+import { makeOverlays } from "./overlays";
+import { applyPoses, speedsAt } from "./poses";
+import { makeStage } from "./stage";
+
+export interface ViewStats {
+	/** Script and drawing of the last frame, ms. */
+	readonly draw: number;
+	/** Script of putting all bodies in their places, ms. */
+	readonly apply: number;
+	readonly bodies: number;
+}
+
+export interface View {
+	readonly resize: (width: number, height: number) => void;
+	readonly picture: () => Promise<Blob | null>;
+	readonly dispose: () => void;
+}
+
+/** The picture of the shot: follows the store, draws when something has changed, turns clicks into selection. */
+export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) => void): View {
+	let apply = 0;
+	const stage = makeStage(canvas, (draw) => onStats({ draw, apply, bodies: useWorkbench.getState().bodies.length }));
+	const bodies = makeBodies(stage.scene);
+	const overlays = makeOverlays(stage.scene, bodies);
+	const controls = new OrbitControls(stage.camera, canvas);
+	controls.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.ROTATE, RIGHT: MOUSE.PAN };
+	controls.target.set(0, 0.8, 0);
+	controls.zoomToCursor = true;
+	controls.addEventListener("change", () => {
+		if (useWorkbench.getState().camera !== "free") useWorkbench.setState({ camera: "free" });
+		stage.draw();
+	});
+	const gizmo = makeGizmo(stage, canvas, controls, () => stage.draw());
+	const colour = new Color();
+
+	const place = (state: WorkbenchState) => {
+		const begin = performance.now();
+		applyPoses(bodies, state);
+		apply = performance.now() - begin;
+		overlays.follow();
+	};
+	const paint = (state: WorkbenchState) => {
+		const speeds = state.colourBy === "speed" ? speedsAt(state) : undefined;
+		const known = speeds && new Map(state.take?.take.bodies.map(({ id }, i) => [id, i]));
+		const top = speeds ? speeds.reduce((most, speed) => Math.max(most, speed), 0.5) : 1;
+		const tinted = new Set(selectedBodies(state).map((body) => body.id));
+		for (const body of state.bodies) {
+			let tint: Color | undefined;
+			if (state.colourBy === "piece" && body.piece >= 0) tint = pieceColour(body.piece, colour);
+			else if (speeds) tint = rampColour(Math.sqrt((speeds[known!.get(body.id) ?? -1] ?? 0) / top), colour);
+			if (tinted.has(body.id)) tint = (tint ?? colour.set("#ffffff")).lerp(SELECTED, 0.28);
+			bodies.setColour(body.id, tint);
+		}
+	};
+	const look = (state: WorkbenchState) => {
+		for (const [id, item] of Object.entries(state.shot.objects)) {
+			const outside = state.shot.materials[item.material]!;
+			bodies.setLook(id, outside, state.shot.materials[outside.inside ?? item.material] ?? outside, item.hidden, !item.locked);
+		}
+		const ground = state.bodies.find((body) => body.endless);
+		stage.setGround(!ground || !state.shot.objects[ground.object]?.hidden);
+	};
+	const outline = (state: WorkbenchState) => overlays.setSelection(selectedBodies(state).map((body) => body.id), Object.values(state.drawings));
+	const centres = (state: WorkbenchState) =>
+		overlays.setCentres(state.showCentres ? state.bodies.filter((body) => body.settings.kind !== "none" && !body.endless).map((body) => body.id) : null);
+
+	const sphere = new Sphere();
+	const frameOn = (ids: readonly string[]) => {
+		if (!bodies.boundsOf(ids, sphere)) return;
+		const radius = Math.max(sphere.radius, 0.05);
+		const direction = stage.camera.position.clone().sub(controls.target).normalize();
+		const narrow = Math.min(1, stage.camera.aspect);
+		const distance = (radius * 1.15) / (Math.sin((stage.camera.fov * Math.PI) / 360) * narrow);
+		controls.target.copy(sphere.center);
+		stage.camera.position.copy(sphere.center).addScaledVector(direction, distance);
+		stage.camera.near = distance / 200;
+		stage.camera.far = distance * 100 + 400;
+		stage.camera.updateProjectionMatrix();
+		controls.update();
+	};
+	const turnTo = (state: WorkbenchState) => {
+		const direction = DIRECTIONS[state.camera];
+		if (!direction) return;
+		const distance = stage.camera.position.distanceTo(controls.target);
+		stage.camera.position.copy(controls.target).addScaledVector(direction, distance);
+		controls.update();
+		// Turning ends in "free" through the change event; the chosen view is what it is until the user turns it.
+		if (useWorkbench.getState().camera !== state.camera) useWorkbench.setState({ camera: state.camera });
+	};
+	const allIds = (state: WorkbenchState) => state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
+
+	let framed = false;
+	const update = (state: WorkbenchState, before: WorkbenchState | undefined) => {
+		const changed = (...fields: (keyof WorkbenchState)[]) => !before || fields.some((field) => state[field] !== before[field]);
+		if (changed("drawings")) bodies.sync(state.drawings);
+		if (changed("drawings", "shot", "bodies")) look(state);
+		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) place(state);
+		if (changed("drawings", "bodies", "colourBy", "selection") || (state.colourBy === "speed" && changed("frame", "frames"))) paint(state);
+		if (changed("drawings", "selection", "bodies")) outline(state);
+		if (changed("showColliders", "colliderLines")) overlays.setColliders(state.showColliders ? state.colliderLines : null);
+		if (changed("showCentres", "bodies")) centres(state);
+		if (changed("selection", "tool", "shot", "frame", "bodies")) gizmo.follow(state, currentObject(state));
+		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
+			framed = true;
+			frameOn(allIds(state));
+			stage.fitShadow(sphere.radius * 2);
+		} else if (changed("drawings") && bodies.boundsOf(allIds(state), sphere)) stage.fitShadow(sphere.radius * 2);
+		if (before && changed("lookAt")) {
+			const ids = selectedBodies(state).map((body) => body.id);
+			frameOn(ids.length > 0 ? ids : allIds(state));
+		}
+		if (before && changed("camera")) turnTo(state);
+		stage.draw();
+	};
+	update(useWorkbench.getState(), undefined);
+	const unsubscribe = useWorkbench.subscribe((state, before) => update(state, before));
+	const stopPicking = pickOnClick(canvas, stage.camera, bodies, controls, () => gizmo.busy());
+
+	return {
+		resize(width, height) {
+			stage.resize(width, height);
+			stage.draw();
+		},
+		picture() {
+			stage.renderer.render(stage.scene, stage.camera);
+			return new Promise((resolve) => {
+				const small = document.createElement("canvas");
+				small.width = 592;
+				small.height = 300;
+				const wide = canvas.width / canvas.height > small.width / small.height;
+				const width = wide ? (canvas.height * small.width) / small.height : canvas.width;
+				const height = wide ? canvas.height : (canvas.width * small.height) / small.width;
+				small.getContext("2d")!.drawImage(canvas, (canvas.width - width) / 2, (canvas.height - height) / 2, width, height, 0, 0, small.width, small.height);
+				small.toBlob(resolve, "image/webp", 0.85);
+			});
+		},
+		dispose() {
+			unsubscribe();
+			stopPicking();
+			gizmo.dispose();
+			controls.dispose();
+			overlays.dispose();
+			bodies.dispose();
+			stage.dispose();
+		},
+	};
+}
+
+const SELECTED = new Color("#12a594");
+const DIRECTIONS: Partial<Record<WorkbenchState["camera"], Vector3>> = {
+	front: new Vector3(0, 0, 1),
+	side: new Vector3(1, 0, 0),
+	top: new Vector3(0, 1, 0.0001).normalize(),
+};
+
+/** A click selects, a drag on empty space orbits, Shift and drag selects what lies in the frame. */
+function pickOnClick(canvas: HTMLCanvasElement, camera: Parameters<Raycaster["setFromCamera"]>[1], bodies: ReturnType<typeof makeBodies>, controls: OrbitControls, busy: () => boolean): () => void {
+	const raycaster = new Raycaster();
+	const pointer = new Vector2();
+	let down: { x: number; y: number; box: HTMLDivElement | undefined } | undefined;
+	const at = (x: number, y: number) => {
+		const box = canvas.getBoundingClientRect();
+		return pointer.set(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+	};
+	const onDown = (event: PointerEvent) => {
+		if (event.button !== 0 || busy()) return;
+		down = { x: event.clientX, y: event.clientY, box: undefined };
+		if (event.shiftKey) {
+			controls.enabled = false;
+			const box = document.createElement("div");
+			box.style.cssText = "position:fixed;border:1px solid #12a594;background:rgba(18,165,148,.12);pointer-events:none;z-index:5";
+			document.body.append(box);
+			down.box = box;
+		}
+	};
+	const onMove = (event: PointerEvent) => {
+		if (!down?.box) return;
+		const [l, r] = [Math.min(down.x, event.clientX), Math.max(down.x, event.clientX)];
+		const [t, b] = [Math.min(down.y, event.clientY), Math.max(down.y, event.clientY)];
+		Object.assign(down.box.style, { left: `${l}px`, top: `${t}px`, width: `${r - l}px`, height: `${b - t}px` });
+	};
+	const onUp = (event: PointerEvent) => {
+		if (!down) return;
+		const { x, y, box } = down;
+		down = undefined;
+		box?.remove();
+		controls.enabled = true;
+		const { select, selection, shot } = useWorkbench.getState();
+		if (Math.hypot(event.clientX - x, event.clientY - y) < 4) {
+			if (busy()) return;
+			raycaster.setFromCamera(at(event.clientX, event.clientY), camera);
+			const hit = bodies.pick(raycaster);
+			if (!hit) {
+				if (!event.shiftKey) select([]);
+				return;
+			}
+			const id = pickTarget(hit.id, selection, shot);
+			if (event.shiftKey || event.ctrlKey) select(selection.includes(id) ? selection.filter((other) => other !== id) : [...selection, id]);
+			else select([id]);
+			return;
+		}
+		if (!box) return;
+		const a = at(Math.min(x, event.clientX), Math.max(y, event.clientY)).clone();
+		const b = at(Math.max(x, event.clientX), Math.min(y, event.clientY)).clone();
+		const inside: string[] = [];
+		bodies.eachCentre((id, centre) => {
+			const p = centre.clone().project(camera as never);
+			if (p.z < 1 && p.x >= a.x && p.x <= b.x && p.y >= a.y && p.y <= b.y) inside.push(id);
+		});
+		select(inside);
+	};
+	canvas.addEventListener("pointerdown", onDown);
+	window.addEventListener("pointermove", onMove);
+	window.addEventListener("pointerup", onUp);
+	return () => {
+		canvas.removeEventListener("pointerdown", onDown);
+		window.removeEventListener("pointermove", onMove);
+		window.removeEventListener("pointerup", onUp);
+	};
+}
+
+/** The first click takes the object, a click on a piece of the picked object takes the piece. */
+function pickTarget(hit: string, selection: readonly string[], shot: WorkbenchState["shot"]): string {
+	const object: Id = objectOf(shot, hit) ?? hit;
+	const within = selection.some((id) => objectOf(shot, id) === object);
+	return within ? hit : object;
+}
+

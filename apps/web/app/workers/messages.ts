@@ -1,0 +1,138 @@
+import type { BakeError, BakeOptions } from "@rubble/core/bake";
+import type { Chunk } from "@rubble/core/cache";
+import type { Hash } from "@rubble/core/common";
+import type { ImportChoices } from "@rubble/core/formats";
+import type { AssetRef, Edit, FullBodySettings, Id, Shot } from "@rubble/core/shot";
+import type { Finding, Take } from "@rubble/core/simulation";
+import type { MeshReport } from "@rubble/core/solid";
+
+/** A body as the page knows it: everything but its mesh. */
+export interface BodyRow {
+	readonly id: string;
+	readonly path: string;
+	readonly object: Id;
+	/** −1 for a whole object. */
+	readonly piece: number;
+	readonly endless: boolean;
+	/** m³, m², kg */
+	readonly volume: number;
+	readonly area: number;
+	readonly mass: number;
+	/** Largest extent, metres. */
+	readonly size: number;
+	readonly neighbours: number;
+	readonly triangles: number;
+	/** Pivot in the object's frame, metres. */
+	readonly offset: readonly [number, number, number];
+	readonly settings: FullBodySettings;
+}
+
+/** All bodies of one object, ready to draw: their vertices one after the other. */
+export interface Drawing {
+	readonly object: Id;
+	readonly hash: Hash;
+	readonly ids: readonly string[];
+	/** 3 per vertex. */
+	readonly positions: Float32Array;
+	readonly normals: Float32Array;
+	/** 1 per vertex. */
+	readonly inside: Uint8Array;
+	/** Relative to the body's first vertex. */
+	readonly indices: Uint32Array;
+	/** Start of each body's vertices and indices; one more entry than bodies. */
+	readonly vertexStart: Uint32Array;
+	readonly indexStart: Uint32Array;
+}
+
+export interface PiecesFacts {
+	readonly count: number;
+	/** m³ */
+	readonly lacking: number;
+	readonly sourceVolume: number;
+	readonly contacts: number;
+}
+
+export interface BuildResult {
+	readonly bodies: readonly BodyRow[];
+	/** Of objects whose hash is not among the known ones. */
+	readonly drawings: readonly Drawing[];
+	readonly hashes: Readonly<Record<Id, Hash>>;
+	readonly problems: readonly { readonly object: Id; readonly message: string }[];
+	readonly reports: Readonly<Record<Id, MeshReport>>;
+	readonly pieces: Readonly<Record<Id, PiecesFacts>>;
+	readonly frameHashes: readonly Hash[];
+}
+
+/** A finding whose fixes are edits, so that they can cross threads. */
+export interface FindingRow extends Omit<Finding, "fixes"> {
+	readonly fixes: readonly { readonly label: string; readonly edit: Edit }[];
+}
+
+export interface InspectResult {
+	readonly findings: readonly FindingRow[];
+	/** By body id: the collider, and its volume against the real one. */
+	readonly colliders: Readonly<Record<string, { readonly choice: string; readonly error: number; readonly parts: number }>>;
+}
+
+/** Outlines of colliders, in the frames of their bodies. */
+export interface ColliderLines {
+	/** 6 per line: both ends. */
+	readonly lines: Float32Array;
+	/** 1 per line: index into `ids`. */
+	readonly body: Uint32Array;
+	readonly ids: readonly string[];
+}
+
+export interface ReadFile {
+	readonly name: string;
+	readonly metres: boolean;
+	readonly parts: readonly { readonly name: string; readonly triangles: number; readonly size: readonly [number, number, number] }[];
+	readonly notes: readonly string[];
+}
+
+export interface PlacedPart {
+	readonly name: string;
+	readonly asset: AssetRef;
+}
+
+export interface LoadedTake {
+	readonly id: string;
+	readonly take: Take;
+	readonly chunks: readonly Chunk[];
+}
+
+export interface RunEvents {
+	readonly onProgress: (fraction: number, what: string) => void;
+	/** The take as it begins: what is kept of the last run, and the first frame to come. */
+	readonly onStart: (id: string, take: Take, from: number) => void;
+	readonly onChunk: (chunk: Chunk, take: Take) => void;
+}
+
+export interface RunResult {
+	readonly finished: boolean;
+	readonly frame: number;
+	readonly frames: number;
+	/** Wall time of simulating and storing. */
+	readonly milliseconds: number;
+}
+
+export interface BakedFile {
+	readonly bytes: Uint8Array<ArrayBuffer>;
+	readonly error: BakeError;
+	readonly firstFrame: number;
+	readonly lastFrame: number;
+}
+
+/** What the worker can be asked for. Everything rejects with an Error whose message is for people. */
+export interface CoreWorker {
+	build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: (fraction: number, what: string) => void): Promise<BuildResult>;
+	inspect(shot: Shot): Promise<InspectResult>;
+	colliderLines(shot: Shot): Promise<ColliderLines>;
+	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
+	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
+	loadTake(shotId: string): Promise<LoadedTake | null>;
+	run(shotId: string, shot: Shot, onProgress: RunEvents["onProgress"], onStart: RunEvents["onStart"], onChunk: RunEvents["onChunk"]): Promise<RunResult>;
+	bake(format: string, options: BakeOptions): Promise<BakedFile>;
+	/** Stops what is under way of this kind; it rejects with “cancelled”, a run ends with what it has. */
+	cancel(what: "build" | "run"): void;
+}

@@ -1,0 +1,188 @@
+import { Copy, FolderOpen, Plus, Search, Trash2 } from "lucide-react";
+import { AlertDialog, Tooltip } from "radix-ui";
+import { useEffect, useState } from "react";
+import { Form, Link, useNavigation, useSubmit } from "react-router";
+import { toast } from "sonner";
+import { Hint } from "~/controls/Hint";
+import type { ShotCard } from "~/data/shots.server";
+import { ThemeButton } from "~/workbench/TopBar";
+import { handOver } from "./handOver";
+import { when } from "./when";
+
+interface Props {
+	readonly shots: readonly ShotCard[];
+	readonly samples: readonly { readonly id: string; readonly name: string; readonly note: string }[];
+	readonly message: string;
+}
+
+/** All shots with their pictures; the way to a new one, from nothing, from a sample or from a file. */
+export function Yard({ shots, samples, message }: Props) {
+	const [find, setFind] = useState("");
+	const submit = useSubmit();
+	const busy = useNavigation().state !== "idle";
+	useEffect(() => {
+		if (message) toast.error(message, { duration: 9000 });
+	}, [message]);
+	const open = async (file: File) => {
+		if (/\.json$/i.test(file.name)) submit({ intent: "open", document: await file.text() }, { method: "post", encType: "application/json" });
+		else {
+			handOver(file);
+			submit({ intent: "new" }, { method: "post" });
+		}
+	};
+	const shown = shots.filter((shot) => `${shot.name} ${shot.note}`.toLowerCase().includes(find.toLowerCase()));
+	return (
+		<Tooltip.Provider>
+			<header className="flex h-13 items-center gap-3 border-b border-line bg-chalk px-4">
+				<img src="/mark.svg" alt="" width={24} height={24} />
+				<span className="text-base font-semibold">Mighty Rubble</span>
+				<span className="flex-1" />
+				<Link to="/guide" className="button">
+					Guide
+				</Link>
+				<ThemeButton />
+			</header>
+			<main className="mx-auto max-w-7xl p-6">
+				<div className="flex items-end gap-3">
+					<div className="flex-1">
+						<h1 className="text-xl font-semibold">Yard</h1>
+						<p className="text-slate">Your shots. Everything in Saltmarsh Harbour is made up and yours to take apart.</p>
+					</div>
+					<div className="field w-60! gap-2 font-sans!">
+						<Search size={14} className="shrink-0 text-slate" aria-hidden />
+						<input aria-label="Find a shot" placeholder="Find a shot" value={find} onChange={(event) => setFind(event.target.value)} />
+					</div>
+					<OpenButton onFile={(file) => void open(file)} />
+					<Form method="post">
+						<input type="hidden" name="intent" value="new" />
+						<button type="submit" className="button button-primary" disabled={busy}>
+							<Plus size={15} /> New shot
+						</button>
+					</Form>
+				</div>
+				<ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-4">
+					{shown.map((shot) => (
+						<Card key={shot.id} shot={shot} />
+					))}
+					{find === "" && <DropCard onFile={(file) => void open(file)} />}
+				</ul>
+				{shown.length === 0 && find !== "" && <p className="mt-6 text-slate">No shot is called “{find}”.</p>}
+				<h2 className="mt-8 font-semibold">Samples</h2>
+				<p className="text-slate">A fresh copy each time.</p>
+				<ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-4">
+					{samples.map((sample) => (
+						<li key={sample.id}>
+							<Form method="post">
+								<input type="hidden" name="intent" value="sample" />
+								<input type="hidden" name="id" value={sample.id} />
+								<button type="submit" disabled={busy} className="flex w-full items-center gap-3 rounded-md border border-line bg-chalk p-3 text-left hover:border-kelp">
+									<Plus size={16} className="shrink-0 text-kelp" />
+									<span>
+										<span className="block font-semibold">{sample.name}</span>
+										<span className="text-slate">{sample.note}</span>
+									</span>
+								</button>
+							</Form>
+						</li>
+					))}
+				</ul>
+			</main>
+		</Tooltip.Provider>
+	);
+}
+
+function Card({ shot }: { shot: ShotCard }) {
+	const submit = useSubmit();
+	return (
+		<li className="group relative overflow-hidden rounded-md border border-line bg-chalk focus-within:border-kelp hover:border-kelp">
+			<Link to={`/shots/${shot.id}/${shot.take ? "run" : "shape"}`} className="block outline-none">
+				{shot.picture ? (
+					<img src={shot.picture} alt="" className="h-37.5 w-full object-cover" />
+				) : (
+					<div className="flex h-37.5 items-center justify-center bg-[#c9cdcb] text-[#56626b]">opens with its first picture</div>
+				)}
+				<div className="px-3 py-2.5">
+					<h3 className="truncate font-semibold">{shot.name}</h3>
+					<p className="truncate text-slate">{shot.note || " "}</p>
+					<p className="number mt-1 flex justify-between text-xs text-slate">
+						<span>
+							{shot.objects} object{shot.objects === 1 ? "" : "s"}
+							{shot.take && ` · ${shot.take.frames}/${shot.take.of} frames`}
+						</span>
+						<time dateTime={shot.updatedAt} suppressHydrationWarning>
+							{when(shot.updatedAt)}
+						</time>
+					</p>
+				</div>
+			</Link>
+			<div className="absolute top-2 right-2 flex gap-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+				<Hint text="Duplicate" side="bottom">
+					<button type="button" className="button px-2!" aria-label={`Duplicate ${shot.name}`} onClick={() => submit({ intent: "duplicate", id: shot.id }, { method: "post" })}>
+						<Copy size={14} />
+					</button>
+				</Hint>
+				<AlertDialog.Root>
+					<AlertDialog.Trigger className="button px-2!" aria-label={`Delete ${shot.name}`}>
+						<Trash2 size={14} />
+					</AlertDialog.Trigger>
+					<AlertDialog.Portal>
+						<AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
+						<AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
+							<AlertDialog.Title className="text-base font-semibold">Delete {shot.name}?</AlertDialog.Title>
+							<AlertDialog.Description className="mt-1 text-slate">The shot and its takes go for good.</AlertDialog.Description>
+							<div className="mt-4 flex justify-end gap-2">
+								<AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
+								<AlertDialog.Action className="button border-rust! text-rust!" onClick={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}>
+									Delete
+								</AlertDialog.Action>
+							</div>
+						</AlertDialog.Content>
+					</AlertDialog.Portal>
+				</AlertDialog.Root>
+			</div>
+		</li>
+	);
+}
+
+const ACCEPT = ".obj,.stl,.ply,.glb,.gltf,.json";
+
+function OpenButton({ onFile }: { onFile: (file: File) => void }) {
+	return (
+		<label className="button cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+			<FolderOpen size={15} /> Open file
+			<input
+				type="file"
+				accept={ACCEPT}
+				className="sr-only"
+				onChange={(event) => {
+					const file = event.target.files?.[0];
+					if (file) onFile(file);
+					event.target.value = "";
+				}}
+			/>
+		</label>
+	);
+}
+
+function DropCard({ onFile }: { onFile: (file: File) => void }) {
+	const [over, setOver] = useState(false);
+	return (
+		<li
+			className={`flex min-h-56 flex-col items-center justify-center rounded-md border border-dashed text-center ${over ? "border-kelp bg-kelp-wash" : "border-slate/60"}`}
+			onDragOver={(event) => {
+				event.preventDefault();
+				setOver(true);
+			}}
+			onDragLeave={() => setOver(false)}
+			onDrop={(event) => {
+				event.preventDefault();
+				setOver(false);
+				const file = event.dataTransfer.files[0];
+				if (file) onFile(file);
+			}}
+		>
+			<span className="font-semibold">Drop a mesh or a shot here</span>
+			<span className="text-slate">OBJ · STL · PLY · GLB · shot.json</span>
+		</li>
+	);
+}

@@ -1,0 +1,34 @@
+import { createServer } from "node:http";
+import { resolve } from "node:path";
+import { pathToFileURL } from "node:url";
+import express from "express";
+import type { ServerBuild } from "react-router";
+import { closeDatabase, migrate } from "../app/data/database.server";
+import { seed } from "../app/data/shots.server";
+import { makeApp } from "./app";
+
+const port = Number(process.env.PORT ?? 4180);
+const host = process.env.HOST ?? "127.0.0.1";
+
+await migrate(resolve("app/data/migrations"));
+const seeded = await seed();
+if (seeded > 0) console.log(`· ${seeded} sample shots were put in the yard`);
+
+const build = (await import(pathToFileURL(resolve("build/server/index.js")).href)) as ServerBuild;
+const app = makeApp(build, (server) => {
+	// Built files carry their hash in the name.
+	server.use("/assets", express.static(resolve("build/client/assets"), { immutable: true, maxAge: "1y" }));
+	server.use(express.static(resolve("build/client"), { maxAge: "1h" }));
+});
+const server = createServer(app);
+server.on("error", (error: NodeJS.ErrnoException) => {
+	console.error(error.code === "EADDRINUSE" ? `Port ${port} is taken. Choose another with PORT=… npm start` : error.message);
+	process.exit(1);
+});
+server.listen(port, host, () => console.log(`Mighty Rubble is at http://${host === "127.0.0.1" ? "localhost" : host}:${port}`));
+
+for (const signal of ["SIGINT", "SIGTERM"] as const)
+	process.once(signal, () => {
+		server.closeAllConnections();
+		server.close(() => void closeDatabase().finally(() => process.exit(0)));
+	});
