@@ -2,13 +2,12 @@ import { PassThrough } from "node:stream";
 import { createReadableStreamFromReadable } from "@react-router/node";
 import { isbot } from "isbot";
 import { type RenderToPipeableStreamOptions, renderToPipeableStream } from "react-dom/server";
-import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router";
-import { nonceContext } from "./nonce";
+import { type EntryContext, ServerRouter } from "react-router";
 
 const PATIENCE = 10_000; // ms
 
-export default function handleRequest(request: Request, status: number, headers: Headers, router: EntryContext, context: RouterContextProvider): Promise<Response> {
-	const nonce = context.get(nonceContext);
+export default function handleRequest(request: Request, status: number, headers: Headers, router: EntryContext): Promise<Response> {
+	const nonce = request.headers.get("x-nonce") ?? "";
 	const whole = isbot(request.headers.get("user-agent") ?? "");
 	const ready: keyof RenderToPipeableStreamOptions = whole ? "onAllReady" : "onShellReady";
 	return new Promise((resolve, reject) => {

@@ -1,13 +1,15 @@
-import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteLoaderData } from "react-router";
+import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration, type ShouldRevalidateFunctionArgs, useRouteLoaderData } from "react-router";
 import { Toaster } from "sonner";
 import type { Route } from "./+types/root";
-import { nonceContext } from "./nonce";
 import "./styles/app.css";
 
-export function loader({ request, context }: Route.LoaderArgs) {
+export function loader({ request }: Route.LoaderArgs) {
 	const night = /(?:^|;\s*)theme=night/.test(request.headers.get("cookie") ?? "");
-	return { theme: night ? ("night" as const) : ("light" as const), nonce: context.get(nonceContext) };
+	return { theme: night ? ("night" as const) : ("light" as const), nonce: request.headers.get("x-nonce") ?? "" };
 }
+
+/** Only the theme changes what is loaded here. */
+export const shouldRevalidate = ({ formAction }: ShouldRevalidateFunctionArgs) => formAction === "/theme";
 
 export const meta: Route.MetaFunction = () => [{ title: "Mighty Rubble" }];
 export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/mark.svg", type: "image/svg+xml" }];

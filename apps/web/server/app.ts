@@ -3,14 +3,14 @@ import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type Express, type RequestHandler } from "express";
 import helmet from "helmet";
-import { RouterContextProvider, type ServerBuild } from "react-router";
-import { nonceContext } from "../app/nonce";
+import type { ServerBuild } from "react-router";
 
 /** Security headers: nothing from elsewhere, scripts only with this answer's nonce, isolated so that memory can be shared. */
 function security(development: boolean): RequestHandler {
 	return (request, response, next) => {
 		const nonce = randomBytes(16).toString("base64");
-		response.locals.nonce = nonce;
+		// For the document, which puts it on its scripts; whatever a client sent under this name is overwritten.
+		request.headers["x-nonce"] = nonce;
 		helmet({
 			contentSecurityPolicy: {
 				directives: {
@@ -46,16 +46,6 @@ export function makeApp(build: ServerBuild | (() => Promise<ServerBuild>), befor
 	// Frames and meshes are compressed already, or not worth it on loopback.
 	app.use(compression({ filter: (request, response) => response.getHeader("content-type") !== "application/octet-stream" && compression.filter(request, response) }));
 	before(app);
-	app.all(
-		"/{*splat}",
-		createRequestHandler({
-			build,
-			getLoadContext: (_request, response) => {
-				const context = new RouterContextProvider();
-				context.set(nonceContext, response.locals.nonce as string);
-				return context;
-			},
-		}),
-	);
+	app.all("/{*splat}", createRequestHandler({ build }));
 	return app;
 }

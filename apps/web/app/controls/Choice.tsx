@@ -28,7 +28,7 @@ export function Segments({ label, value, options, onChange, help }: ChoiceProps)
 			<ToggleGroup.Root type="single" value={value} onValueChange={(id) => id && onChange(id)} aria-label={label} className="flex overflow-hidden rounded-md border border-line bg-field">
 				{options.map((option) => (
 					<Hint key={option.id} text={option.help} side="bottom">
-						<ToggleGroup.Item value={option.id} className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line data-[state=on]:bg-kelp-wash data-[state=on]:font-semibold data-[state=on]:text-kelp">
+						<ToggleGroup.Item value={option.id} className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line aria-checked:bg-kelp-wash aria-checked:font-semibold aria-checked:text-kelp">
 							{option.icon}
 							{option.label}
 						</ToggleGroup.Item>

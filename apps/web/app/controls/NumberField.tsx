@@ -1,5 +1,5 @@
 import { useEffect, useId, useRef, useState } from "react";
-import { evaluateSum, formatNumber } from "@rubble/core/shot";
+import { evaluateSum } from "@rubble/core/shot";
 import { Hint } from "./Hint";
 
 export interface NumberFieldProps {
@@ -125,4 +125,8 @@ export function NumberField({ label, value, onChange, unit = "", factor = 1, lea
 	);
 }
 
-const format = (value: number, digits: number): string => formatNumber(Number(value.toPrecision(digits)), digits).replaceAll(",", "");
+/** Without padding zeros or an exponent: fields are typed in. */
+const format = (value: number, digits: number): string => {
+	const short = Number(value.toPrecision(digits));
+	return Math.abs(short) < 1e-6 || Math.abs(short) >= 1e15 ? String(short) : short.toLocaleString("en", { useGrouping: false, maximumFractionDigits: 9 });
+};

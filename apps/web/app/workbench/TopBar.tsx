@@ -70,7 +70,7 @@ function SaveLine() {
 	const text =
 		save.kind === "saved"
 			? save.at
-				? `saved ${new Date(save.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`
+				? `saved ${new Date(save.at).toLocaleTimeString("en", { hour: "2-digit", minute: "2-digit", hour12: false })}`
 				: "saved"
 			: save.kind === "saving"
 				? "saving …"

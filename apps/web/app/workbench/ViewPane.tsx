@@ -53,8 +53,8 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 			<Chips />
 			<Tools />
 			<BuildNotice />
-			<p className="number absolute bottom-3 left-3 text-xs text-[#1f2a30]" data-apply={stats.apply.toFixed(2)}>
-				{stats.bodies.toLocaleString("en")} · {stats.draw.toFixed(0)} ms
+			<p className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]" data-apply={stats.apply.toFixed(2)}>
+				{stats.bodies.toLocaleString("en")} bodies · {stats.draw.toFixed(0)} ms
 			</p>
 			{empty && <Welcome />}
 			{dropping && <div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">Drop a mesh here</div>}

@@ -117,7 +117,7 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 			{known.length > 0 && (
 				<>
 					<Fact label="Chosen" value={[...tally].map(([choice, count]) => (known.length === 1 ? choice : `${count.toLocaleString("en")} ${choice}`)).join(", ")} />
-					<Fact label="Volume error" value={`${worst > 0 ? "+" : ""}${formatNumber(Math.abs(worst) < 5e-5 ? 0 : worst * 100, 2)} %`} {...(Math.abs(worst) > 0.1 && { tone: "warning" as const })} />
+					<Fact label="Volume error" value={`${worst >= 5e-5 ? "+" : ""}${formatNumber(Math.abs(worst) < 5e-5 ? 0 : worst * 100, 2)} %`} {...(Math.abs(worst) > 0.1 && { tone: "warning" as const })} />
 					{hulls > known.length && <Fact label="Hulls" value={hulls.toLocaleString("en")} />}
 				</>
 			)}

@@ -181,7 +181,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 				</span>
 			)}
 			{item && (
-				<span className={`flex gap-1 ${item.hidden || item.locked ? "" : "opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"}`}>
+				<span className={`gap-1 ${item.hidden || item.locked ? "flex" : "hidden group-focus-within:flex group-hover:flex"}`}>
 					<FlagButton on={item.hidden} onLabel={`Show ${row.name}`} offLabel={`Hide ${row.name}`} onIcon={<EyeOff size={13} />} offIcon={<Eye size={13} />} onClick={() => perform(setFlags([row.id], { hidden: !item.hidden }))} />
 					<FlagButton on={item.locked} onLabel={`Unlock ${row.name}`} offLabel={`Lock ${row.name}`} onIcon={<Lock size={13} />} offIcon={<LockOpen size={13} />} onClick={() => perform(setFlags([row.id], { locked: !item.locked }))} />
 				</span>

@@ -181,8 +181,8 @@ function countEvents(frames: ReturnType<typeof useWorkbench.getState>["frames"])
 	return { contacts, wakes, most, mostAt, totalWakes };
 }
 
-const BASE = 108;
-const TALL = 48;
+const BASE = 104;
+const TALL = 46;
 
 function Events({ events, x, slot }: { events: EventCounts; x: (frame: number) => number; slot: number }) {
 	const bar = Math.max(1, Math.min(10, slot * 0.72));

@@ -1,4 +1,4 @@
-import { BatchedMesh, BufferAttribute, BufferGeometry, Color, DoubleSide, type Intersection, Matrix4, MeshStandardMaterial, Quaternion, type Raycaster, type Scene, Sphere, Vector3 } from "three";
+import { BatchedMesh, BufferAttribute, BufferGeometry, Color, FrontSide, type Intersection, Matrix4, MeshStandardMaterial, Quaternion, type Raycaster, type Scene, Sphere, Vector3 } from "three";
 import type { Id, Material } from "@rubble/core/shot";
 import type { Drawing } from "~/workers/messages";
 
@@ -49,7 +49,7 @@ export function makeBodies(scene: Scene): Bodies {
 		batches.delete(object);
 	};
 	const add = (drawing: Drawing) => {
-		const material = new MeshStandardMaterial({ vertexColors: true, side: DoubleSide });
+		const material = new MeshStandardMaterial({ vertexColors: true, side: FrontSide });
 		const mesh = makeBatch(drawing, material);
 		const batch: Batch = { drawing, mesh, material, pickable: true, outside: "", inside: "" };
 		batches.set(drawing.object, batch);

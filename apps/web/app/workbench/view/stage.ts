@@ -1,4 +1,4 @@
-import { AmbientLight, Color, DirectionalLight, GridHelper, HemisphereLight, Mesh, PerspectiveCamera, PlaneGeometry, Scene, ShadowMaterial, WebGLRenderer } from "three";
+import { AmbientLight, CircleGeometry, Color, DirectionalLight, Fog, GridHelper, HemisphereLight, Mesh, MeshStandardMaterial, PerspectiveCamera, PlaneGeometry, Scene, ShadowMaterial, WebGLRenderer } from "three";
 
 /** The room in which everything stands: backdrop, lights, ground lines. Neutral in both themes, so that colours can be judged. */
 export interface Stage {
@@ -10,20 +10,24 @@ export interface Stage {
 	/** Full quality when nothing has moved for a moment, draft while it does. */
 	readonly resize: (width: number, height: number) => void;
 	readonly fitShadow: (radius: number) => void;
-	readonly setGround: (visible: boolean) => void;
+	/** The colour of the ground and its height in metres; undefined where the shot has none. */
+	readonly setGround: (colour: string | undefined, height: number) => void;
 	readonly dispose: () => void;
 }
 
+/** Neutral in both themes. */
+const BACKDROP = "#c9cdcb";
 const STILL_AFTER = 220; // ms
 
 export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: number) => void): Stage {
 	const renderer = new WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: false });
 	const scene = new Scene();
-	scene.background = new Color("#c9cdcb");
+	scene.background = new Color(BACKDROP);
+	scene.fog = new Fog(BACKDROP, 30, 140);
 	const camera = new PerspectiveCamera(36, 1, 0.01, 2000);
 	camera.position.set(5, 3.2, 6.5);
 
-	scene.add(new HemisphereLight("#f4f6f5", "#a59c8c", 1.9), new AmbientLight("#ffffff", 0.25));
+	scene.add(new HemisphereLight("#f4f6f5", "#9d968a", 1.7), new AmbientLight("#ffffff", 0.2));
 	const sun = new DirectionalLight("#fff4e2", 2.1);
 	sun.position.set(4, 8, 5);
 	sun.shadow.mapSize.set(2048, 2048);
@@ -35,10 +39,15 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 	lines.material.transparent = true;
 	lines.material.opacity = 0.55;
 	scene.add(lines);
-	const floor = new Mesh(new PlaneGeometry(400, 400).rotateX(-Math.PI / 2), new ShadowMaterial({ opacity: 0.28 }));
-	floor.receiveShadow = true;
-	floor.position.y = -0.001;
-	scene.add(floor);
+	// Without ground in the shot only its shadow is caught; with it the ground has its material's colour.
+	const catcher = new Mesh(new PlaneGeometry(400, 400).rotateX(-Math.PI / 2), new ShadowMaterial({ opacity: 0.28 }));
+	const floor = new Mesh(new CircleGeometry(400, 64).rotateX(-Math.PI / 2), new MeshStandardMaterial({ roughness: 1 }));
+	for (const plane of [catcher, floor]) {
+		plane.receiveShadow = true;
+		plane.position.y = -0.002;
+		scene.add(plane);
+	}
+	floor.visible = false;
 
 	// Software drawing is slow: shadows and fine pixels only when the picture stands still.
 	const software = /swiftshader|llvmpipe|software/i.test(rendererName(renderer));
@@ -89,8 +98,12 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 			sun.position.set(0.45 * reach, 1.5 * reach, 0.8 * reach);
 			shadow.updateProjectionMatrix();
 		},
-		setGround(visible) {
-			floor.visible = visible;
+		setGround(colour, height) {
+			floor.visible = colour !== undefined;
+			catcher.visible = colour === undefined;
+			// Toned towards the backdrop: the ground must not outshine what stands on it.
+			if (colour) floor.material.color.set(colour).lerp(new Color(BACKDROP), 0.45).multiplyScalar(0.8);
+			for (const item of [floor, lines]) item.position.y = height + (item === floor ? -0.002 : 0);
 		},
 		dispose() {
 			cancelAnimationFrame(pending);

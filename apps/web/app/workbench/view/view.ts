@@ -66,7 +66,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			bodies.setLook(id, outside, state.shot.materials[outside.inside ?? item.material] ?? outside, item.hidden, !item.locked);
 		}
 		const ground = state.bodies.find((body) => body.endless);
-		stage.setGround(!ground || !state.shot.objects[ground.object]?.hidden);
+		const item = ground && state.shot.objects[ground.object];
+		stage.setGround(item && !item.hidden ? state.shot.materials[item.material]!.colour : undefined, item?.translation[1] ?? 0);
 	};
 	const outline = (state: WorkbenchState) => overlays.setSelection(selectedBodies(state).map((body) => body.id), Object.values(state.drawings));
 	const centres = (state: WorkbenchState) =>

@@ -6,6 +6,7 @@ import type { Fracture, FractureOption, Id } from "../types";
 export const setFracture = (id: Id, fracture: Fracture): Command => ({
 	name: "Break",
 	apply: (shot) => {
+		if (!shot.objects[fracture.object]) return;
 		for (const [other, item] of Object.entries(shot.fractures))
 			if (other !== id && item.object === fracture.object) delete shot.fractures[other];
 		shot.fractures[id] = fracture as Draft<Fracture>;

@@ -74,8 +74,8 @@ export interface Engine {
 	separation(a: number, b: number, reach: number): number | undefined;
 	/** Distance that a body may travel unseen in the next step, metres; 0 for slow ones. */
 	setSweep(body: number, distance: number): void;
-	/** Damping of a body, 1/s. */
-	setDamping(body: number, linear: number, angular: number): void;
+	/** Sets the velocities of these bodies to those in `from`; does not wake them. */
+	setVelocities(bodies: readonly number[], from: Pick<BodyState, "velocity" | "spin">): void;
 	/** Bodies whose colliders are close enough to be looked at as a pair with this one. */
 	neighbours(body: number, visit: (other: number) => void): void;
 	/** Puts bodies to sleep until something wakes them. */

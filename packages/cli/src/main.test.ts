@@ -1,0 +1,104 @@
+import { execFileSync, spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+
+const program = resolve("packages/cli/bin/rubble.mjs");
+let folder: string;
+beforeAll(() => {
+	folder = mkdtempSync(join(tmpdir(), "rubble-cli-"));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const rubble = (...words: string[]) => spawnSync(process.execPath, [program, ...words], { cwd: folder, encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+const json = (file: string) => JSON.parse(readFileSync(join(folder, file), "utf8"));
+
+/** A scanned animal, as test data; its foot is cut off, so that it is open at the bottom. */
+function writeScan(): void {
+	const scan = createRequire(import.meta.url)("bunny") as { positions: number[][]; cells: number[][] };
+	const low = Math.min(...scan.positions.map((p) => p[1]!));
+	const faces = scan.cells.filter((cell) => cell.some((v) => scan.positions[v]![1]! > low + 0.35));
+	const lines = [...scan.positions.map((p) => `v ${p.join(" ")}`), ...faces.map((cell) => `f ${cell.map((v) => v + 1).join(" ")}`)];
+	writeFileSync(join(folder, "scan.obj"), lines.join("\n"));
+}
+
+test("inspect says what a file holds, in words and as JSON", () => {
+	writeScan();
+	const words = rubble("inspect", "scan.obj", "--unit", "cm");
+	expect(words.status).toBe(0);
+	expect(words.stdout).toMatch(/not closed/);
+	expect(words.stdout).toMatch(/open edges/);
+	const report = JSON.parse(rubble("inspect", "scan.obj", "--unit", "cm", "--json").stdout);
+	expect(report.closed).toBe(false);
+	expect(report.openEdges).toBeGreaterThan(10);
+	expect(report.size[0]).toBeCloseTo(0.099, 2);
+});
+
+test("break writes pieces and a report; the pieces are read by another program", () => {
+	writeFileSync(join(folder, "cube.obj"), cubeObj());
+	const run = rubble("break", "cube.obj", "--pieces", "30", "--seed", "7", "--out", "out/pieces.obj", "--report", "out/report.json");
+	expect([run.status, run.stderr]).toEqual([0, ""]);
+	const report = json("out/report.json");
+	expect(report.input).toEqual({ volume: expect.closeTo(1, 9), area: expect.closeTo(6, 6), closed: true, triangles: 12 });
+	expect(report.pieces).toHaveLength(30);
+	expect(report.pieces.reduce((sum: number, piece: { volume: number }) => sum + piece.volume, 0)).toBeCloseTo(1, 6);
+	expect(Math.abs(report.volumeError)).toBeLessThan(1e-6);
+	expect(report.contacts[0]).toEqual({ a: expect.any(String), b: expect.any(String), area: expect.any(Number), normal: expect.any(Array), centre: expect.any(Array) });
+	expect(readFileSync(join(folder, "out/pieces.obj"), "utf8").match(/^o /gm)).toHaveLength(30);
+	const assimp = spawnSync("assimp", ["info", join(folder, "out/pieces.obj")], { encoding: "utf8" });
+	if (!assimp.error) expect(assimp.stdout).toMatch(/Meshes:\s+30/);
+});
+
+test("break takes its points from a file: cell N is line N", () => {
+	writeFileSync(join(folder, "cube.obj"), cubeObj());
+	writeFileSync(join(folder, "points.csv"), "-0.25,0,0\n0.25,0,0\n");
+	rubble("break", "cube.obj", "--points", "points.csv", "--out", "two.glb", "--report", "two.json");
+	const report = json("two.json");
+	expect(report.pieces.map((piece: { name: string; centroid: number[] }) => [piece.name, Number(piece.centroid[0]!.toFixed(6))])).toEqual([
+		["cube/00001", -0.25],
+		["cube/00002", 0.25],
+	]);
+	expect(readFileSync(join(folder, "two.glb")).subarray(0, 4).toString()).toBe("glTF");
+	writeFileSync(join(folder, "points.csv"), "-0.25,0,0\n0.25,zero,0\n");
+	const bad = rubble("break", "cube.obj", "--points", "points.csv");
+	expect([bad.status, bad.stderr]).toEqual([1, expect.stringMatching(/line 2 of “points.csv”/)]);
+});
+
+test("sample, run and bake go all the way, and the same shot gives the same hash", () => {
+	expect(rubble("sample", "--list").stdout).toMatch(/breakwater-strike[\s\S]*lamp-room-pane/);
+	expect(rubble("sample", "breakwater-strike", "--out", "shot.json").status).toBe(0);
+	const first = rubble("run", "shot.json", "--frames", "1-30", "--out", "take", "--report", "run.json");
+	expect([first.status, first.stderr]).toEqual([0, ""]);
+	const report = json("run.json");
+	expect(report).toMatchObject({ frames: 30, bodies: 322, hash: expect.stringMatching(/^[0-9a-f]{64}$/), events: { wakes: expect.any(Number) }, checks: [] });
+	expect(report.events.wakes).toBeGreaterThan(50);
+	rubble("run", "shot.json", "--frames", "1-30", "--out", "again", "--report", "again.json");
+	expect(json("again.json").hash).toBe(report.hash);
+	const bake = rubble("bake", "take", "--format", "glb", "--tolerance", "2", "--out", "take.glb");
+	expect([bake.status, bake.stdout]).toEqual([0, expect.stringMatching(/keys instead of .* at most .* mm/)]);
+	expect(rubble("bake", "take", "--format", "csv", "--every", "2", "--out", "take.csv").status).toBe(0);
+	expect(readFileSync(join(folder, "take.csv"), "utf8").split("\n")[0]).toBe("frame,seconds,name,x,y,z,qx,qy,qz,qw");
+});
+
+test("damaged frames are noticed by their hash", () => {
+	const file = join(folder, "take/frames/1.bin");
+	expect(existsSync(file)).toBe(true);
+	const bytes = readFileSync(file);
+	bytes[500]! ^= 1;
+	writeFileSync(file, bytes);
+	expect(rubble("bake", "take", "--out", "x.glb").stderr).toMatch(/damaged/);
+});
+
+test("failures are one line on stderr and exit code 1; wrong use is 2; help is 0", () => {
+	for (const words of [["inspect", "nowhere.obj"], ["run", "nowhere.json", "--out", "t"], ["bake", "nowhere", "--out", "x.glb"], ["break", "scan.obj", "--pieces", "10"], ["sample", "unknown"]]) {
+		const { status, stderr } = rubble(...words);
+		expect([words[0], status, stderr.trim().split("\n").length]).toEqual([words[0], 1, 1]);
+	}
+	for (const words of [["brek"], ["break"], ["break", "scan.obj", "--pieces", "many"], ["bake", "take"], ["run", "x", "--frames", "9-1", "--out", "t"]]) expect([words, rubble(...words).status]).toEqual([words, 2]);
+	for (const words of [["--help"], ["break", "--help"]]) expect([words, rubble(...words).status]).toEqual([words, 0]);
+	expect(execFileSync(process.execPath, [program, "--help"], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } })).toMatch(/inspect[\s\S]*break[\s\S]*sample[\s\S]*run[\s\S]*bake/);
+});
+
+const cubeObj = () =>
+	[...[0, 1, 2, 3, 4, 5, 6, 7].map((k) => `v ${k & 1 ? 0.5 : -0.5} ${k & 2 ? 0.5 : -0.5} ${k & 4 ? 0.5 : -0.5}`), "f 5 6 8 7", "f 2 1 3 4", "f 6 2 4 8", "f 1 5 7 3", "f 7 8 4 3", "f 1 2 6 5"].join("\n");

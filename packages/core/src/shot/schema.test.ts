@@ -1,0 +1,47 @@
+import { sampleShot, SAMPLES } from "../samples";
+import { emptyShot, parseShot, SHOT_VERSION } from ".";
+
+const problemsOf = (value: unknown): string => {
+	const parsed = parseShot(value);
+	return parsed.ok ? "" : parsed.problems.map(({ message }) => message).join(" ");
+};
+const changed = (change: (shot: Record<string, any>) => void) => {
+	const shot = JSON.parse(JSON.stringify(sampleShot("breakwater-strike")));
+	change(shot);
+	return problemsOf(shot);
+};
+
+test("every sample is a valid shot and survives writing and reading", () => {
+	for (const { id } of SAMPLES) {
+		const shot = sampleShot(id)!;
+		const parsed = parseShot(JSON.parse(JSON.stringify(shot)));
+		expect(parsed).toEqual({ ok: true, value: shot });
+	}
+});
+
+test("foreign, damaged and newer documents are told apart in words", () => {
+	expect(problemsOf(null)).toMatch(/not a shot/);
+	expect(problemsOf([1, 2])).toMatch(/not a shot/);
+	expect(problemsOf({ format: "other" })).toMatch(/not a shot of Mighty Rubble/);
+	expect(problemsOf({ ...emptyShot("x"), version: SHOT_VERSION + 1 })).toMatch(/newer version/);
+	expect(changed((shot) => (shot.settings.fps = "24"))).toMatch(/fps/);
+	expect(changed((shot) => (shot.settings.lastFrame = -5))).toMatch(/last frame/);
+	expect(changed((shot) => (shot.objects.buoy.translation = [0, Number.NaN, 0]))).toMatch(/translation/);
+	expect(changed((shot) => (shot.objects.buoy.surprise = 1))).toMatch(/surprise/);
+	expect(changed((shot) => (shot.objects.buoy.rotation = [1, 1, 1, 1]))).toMatch(/unit/);
+	expect(changed((shot) => (shot.bodies.buoy.kind = "ghost"))).toMatch(/kind/);
+});
+
+test("records that refer to nothing are named", () => {
+	expect(changed((shot) => (shot.objects.buoy.material = "cheese"))).toMatch(/“Buoy” uses a material/);
+	expect(changed((shot) => (shot.objects.buoy.parent = "nobody"))).toMatch(/“Buoy” has a parent/);
+	expect(changed((shot) => (shot.objects.buoy.parent = "buoy"))).toMatch(/its own ancestor/);
+	expect(changed((shot) => delete shot.objects.breakwater)).toMatch(/fracture belongs to an object/);
+	expect(changed((shot) => (shot.objects.buoy.name = "Breakwater"))).toMatch(/Two objects are called/);
+});
+
+test("a draft of version 0 is lifted to today's", () => {
+	const { bodyRules: _, overrides: __, ...draft } = JSON.parse(JSON.stringify(emptyShot("Old")));
+	const parsed = parseShot({ ...draft, version: 0 });
+	expect(parsed).toEqual({ ok: true, value: emptyShot("Old") });
+});

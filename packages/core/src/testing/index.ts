@@ -1,0 +1,55 @@
+import { buildBodies, makeWorkshop, type Workshop } from "../bodies";
+import { addChunk, type Chunk, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
+import { addObject, type Command, edit, emptyShot, type Id, type Shot } from "../shot";
+import { makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
+import { loadSolids } from "../solid";
+
+/** Helpers that the tests share: a shot from commands, a run of it, and where things were. */
+export const shotOf = (...commands: readonly Command[]): Shot => commands.reduce((shot, command) => edit(shot, command).shot, emptyShot("Test"));
+
+export const shape = (id: Id, kind: string, parameters: Record<string, number>, translation: [number, number, number] = [0, 0, 0]): Command =>
+	addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
+
+export const makeTestWorkshop = async (): Promise<Workshop> =>
+	makeWorkshop(await loadSolids(), async () => {
+		throw new Error("tests have no assets");
+	});
+
+export interface TestRun {
+	readonly scene: SimScene;
+	readonly store: FrameStore;
+	readonly chunks: readonly Chunk[];
+	/** World position of a body at a frame. */
+	readonly at: (id: string, frame: number) => [number, number, number];
+	/** m/s between two frames. */
+	readonly speed: (id: string, frame: number) => [number, number, number];
+}
+
+export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
+	const workshop = await makeTestWorkshop();
+	const built = await buildBodies(workshop, shot);
+	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
+	const scene = await makeScene(workshop, shot, built.bodies);
+	let store: FrameStore = { bodies: scene.count, chunks: [] };
+	await simulate(scene, rapierEngine, {
+		...(until !== undefined && { until }),
+		onChunk: (chunk) => {
+			store = addChunk(store, chunk);
+		},
+	});
+	const at = (id: string, frame: number): [number, number, number] => {
+		const offset = scene.ids.indexOf(id) * POSE_STRIDE;
+		const poses = posesAt(store, frame)!;
+		return [poses[offset]!, poses[offset + 1]!, poses[offset + 2]!];
+	};
+	return {
+		scene,
+		store,
+		chunks: store.chunks,
+		at,
+		speed: (id, frame) => {
+			const [a, b] = [at(id, frame - 1), at(id, frame)];
+			return [0, 1, 2].map((k) => (b[k]! - a[k]!) * shot.settings.fps) as [number, number, number];
+		},
+	};
+}
