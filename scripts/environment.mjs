@@ -23,7 +23,9 @@ export function checkNode() {
 
 /** Installs npm packages where the lock file has changed since the last time. */
 export function installPackages() {
-	const lock = createHash("sha256").update(readFileSync(join(ROOT, "package-lock.json"))).digest("hex");
+	const lock = createHash("sha256")
+		.update(readFileSync(join(ROOT, "package-lock.json")))
+		.digest("hex");
 	const stamp = join(ROOT, "node_modules", ".rubble-lock");
 	if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
 	say("Installing npm packages (once)");
@@ -37,9 +39,14 @@ export function installDebian(name, found) {
 	if (found()) return;
 	const root = process.getuid?.() === 0;
 	const sudo = !root && spawnSync("sudo", ["-n", "true"]).status === 0;
-	if (!existsSync("/usr/bin/apt-get") || (!root && !sudo)) stop(`${name} is missing. Install it (on Debian: apt-get install ${name}) and start again.`);
+	if (!existsSync("/usr/bin/apt-get") || (!root && !sudo))
+		stop(`${name} is missing. Install it (on Debian: apt-get install ${name}) and start again.`);
 	say(`Installing ${name} from Debian (once)`);
-	const run = (...words) => spawnSync(root ? words[0] : "sudo", root ? words.slice(1) : words, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+	const run = (...words) =>
+		spawnSync(root ? words[0] : "sudo", root ? words.slice(1) : words, {
+			stdio: ["ignore", "ignore", "inherit"],
+			env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+		});
 	run("apt-get", "update", "-qq");
 	run("apt-get", "install", "-y", "-qq", "--no-install-recommends", name);
 	if (!found()) stop(`${name} could not be installed; apt-get's message stands above.`);
@@ -59,9 +66,10 @@ export function sourceStamp() {
 	const hash = createHash("sha256");
 	const visit = (path) => {
 		const info = statSync(path);
-		if (info.isDirectory()) for (const name of readdirSync(path).sort()) {
-			if (!["node_modules", "build", ".react-router"].includes(name)) visit(join(path, name));
-		}
+		if (info.isDirectory())
+			for (const name of readdirSync(path).sort()) {
+				if (!["node_modules", "build", ".react-router"].includes(name)) visit(join(path, name));
+			}
 		else hash.update(path.slice(ROOT.length)).update(readFileSync(path));
 	};
 	for (const path of ["apps/web", "packages/core", "package-lock.json"]) visit(join(ROOT, path));
@@ -79,4 +87,3 @@ export function buildWeb() {
 	mkdirSync(dirname(stamp), { recursive: true });
 	writeFileSync(stamp, current);
 }
-

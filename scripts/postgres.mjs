@@ -62,13 +62,28 @@ export async function startPostgres(name) {
 		// After a kill the old process may hold its lock for some seconds: try for up to a minute.
 		const deadline = Date.now() + 60_000;
 		for (;;) {
-			const started = asOwner(join(bin, "pg_ctl"), ["-D", folder, "-w", "-t", "30", "-l", join(folder, "log"), "-o", `-h 127.0.0.1 -p ${port} -k ${sockets}`, "start"], { stdio: ["ignore", "ignore", "pipe"] });
+			const started = asOwner(
+				join(bin, "pg_ctl"),
+				["-D", folder, "-w", "-t", "30", "-l", join(folder, "log"), "-o", `-h 127.0.0.1 -p ${port} -k ${sockets}`, "start"],
+				{ stdio: ["ignore", "ignore", "pipe"] },
+			);
 			if (started.status === 0) break;
 			if (Date.now() > deadline) stop(`The database did not start. Its log is ${join(folder, "log")}.`);
 			await new Promise((resolve) => setTimeout(resolve, 1000));
 		}
 	}
-	const exists = asOwner(join(bin, "psql"), ["-h", "127.0.0.1", "-p", String(port), "-U", "rubble", "-d", "postgres", "-Atc", "select 1 from pg_database where datname = 'rubble'"]);
+	const exists = asOwner(join(bin, "psql"), [
+		"-h",
+		"127.0.0.1",
+		"-p",
+		String(port),
+		"-U",
+		"rubble",
+		"-d",
+		"postgres",
+		"-Atc",
+		"select 1 from pg_database where datname = 'rubble'",
+	]);
 	if (exists.status !== 0) stop(`The database does not answer: ${exists.stderr}`);
 	if (exists.stdout.trim() !== "1") asOwner(join(bin, "createdb"), ["-h", "127.0.0.1", "-p", String(port), "-U", "rubble", "rubble"]);
 	return {

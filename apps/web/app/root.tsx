@@ -1,4 +1,14 @@
-import { isRouteErrorResponse, Link, Links, Meta, Outlet, Scripts, ScrollRestoration, type ShouldRevalidateFunctionArgs, useRouteLoaderData } from "react-router";
+import {
+	isRouteErrorResponse,
+	Link,
+	Links,
+	Meta,
+	Outlet,
+	Scripts,
+	ScrollRestoration,
+	type ShouldRevalidateFunctionArgs,
+	useRouteLoaderData,
+} from "react-router";
 import { Toaster } from "sonner";
 import type { Route } from "./+types/root";
 import "./styles/app.css";
@@ -46,7 +56,9 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
 		<main className="mx-auto max-w-md p-12">
 			<h1 className="text-xl font-semibold">{missing ? "This is not here" : "Something broke that should not"}</h1>
 			<p className="mt-2 text-slate">
-				{missing ? "The shot may have been deleted, or the address is mistyped." : "Your work is saved up to the last edit. Reload the page; if it happens again, open the shot from the yard."}
+				{missing
+					? "The shot may have been deleted, or the address is mistyped."
+					: "Your work is saved up to the last edit. Reload the page; if it happens again, open the shot from the yard."}
 			</p>
 			{import.meta.env.DEV && error instanceof Error && <pre className="mt-4 overflow-auto text-xs">{error.stack}</pre>}
 			<Link to="/" className="button button-primary mt-6 inline-flex">

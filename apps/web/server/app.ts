@@ -44,7 +44,12 @@ export function makeApp(build: ServerBuild | (() => Promise<ServerBuild>), befor
 	app.disable("x-powered-by");
 	app.use(security(development), sameOrigin);
 	// Frames and meshes are compressed already, or not worth it on loopback.
-	app.use(compression({ filter: (request, response) => response.getHeader("content-type") !== "application/octet-stream" && compression.filter(request, response) }));
+	app.use(
+		compression({
+			filter: (request, response) =>
+				response.getHeader("content-type") !== "application/octet-stream" && compression.filter(request, response),
+		}),
+	);
 	before(app);
 	app.all("/{*splat}", createRequestHandler({ build }));
 	return app;

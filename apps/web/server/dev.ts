@@ -9,5 +9,9 @@ const port = Number(process.env.PORT ?? 4181);
 await migrate(resolve("app/data/migrations"));
 await seed();
 const vite = await createViteServer({ server: { middlewareMode: true } });
-const app = makeApp(() => vite.ssrLoadModule("virtual:react-router/server-build") as never, (server) => server.use(vite.middlewares), true);
+const app = makeApp(
+	() => vite.ssrLoadModule("virtual:react-router/server-build") as never,
+	(server) => server.use(vite.middlewares),
+	true,
+);
 app.listen(port, "127.0.0.1", () => console.log(`http://localhost:${port}`));

@@ -2,7 +2,7 @@ import { mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { makeWorkshop, type Workshop } from "@rubble/core/bodies";
 import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel } from "@rubble/core/formats";
-import { type Mesh } from "@rubble/core/mesh";
+import type { Mesh } from "@rubble/core/mesh";
 import { parseShot, type Shot } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { Failure, unwrap } from "./failure";

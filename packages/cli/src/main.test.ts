@@ -11,7 +11,8 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-const rubble = (...words: string[]) => spawnSync(process.execPath, [program, ...words], { cwd: folder, encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+const rubble = (...words: string[]) =>
+	spawnSync(process.execPath, [program, ...words], { cwd: folder, encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
 const json = (file: string) => JSON.parse(readFileSync(join(folder, file), "utf8"));
 
 /** A scanned animal, as test data; its foot is cut off, so that it is open at the bottom. */
@@ -44,7 +45,13 @@ test("break writes pieces and a report; the pieces are read by another program",
 	expect(report.pieces).toHaveLength(30);
 	expect(report.pieces.reduce((sum: number, piece: { volume: number }) => sum + piece.volume, 0)).toBeCloseTo(1, 6);
 	expect(Math.abs(report.volumeError)).toBeLessThan(1e-6);
-	expect(report.contacts[0]).toEqual({ a: expect.any(String), b: expect.any(String), area: expect.any(Number), normal: expect.any(Array), centre: expect.any(Array) });
+	expect(report.contacts[0]).toEqual({
+		a: expect.any(String),
+		b: expect.any(String),
+		area: expect.any(Number),
+		normal: expect.any(Array),
+		centre: expect.any(Array),
+	});
 	expect(readFileSync(join(folder, "out/pieces.obj"), "utf8").match(/^o /gm)).toHaveLength(30);
 	const assimp = spawnSync("assimp", ["info", join(folder, "out/pieces.obj")], { encoding: "utf8" });
 	if (!assimp.error) expect(assimp.stdout).toMatch(/Meshes:\s+30/);
@@ -71,7 +78,13 @@ test("sample, run and bake go all the way, and the same shot gives the same hash
 	const first = rubble("run", "shot.json", "--frames", "1-30", "--out", "take", "--report", "run.json");
 	expect([first.status, first.stderr]).toEqual([0, ""]);
 	const report = json("run.json");
-	expect(report).toMatchObject({ frames: 30, bodies: 322, hash: expect.stringMatching(/^[0-9a-f]{64}$/), events: { wakes: expect.any(Number) }, checks: [] });
+	expect(report).toMatchObject({
+		frames: 30,
+		bodies: 322,
+		hash: expect.stringMatching(/^[0-9a-f]{64}$/),
+		events: { wakes: expect.any(Number) },
+		checks: [],
+	});
 	expect(report.events.wakes).toBeGreaterThan(50);
 	rubble("run", "shot.json", "--frames", "1-30", "--out", "again", "--report", "again.json");
 	expect(json("again.json").hash).toBe(report.hash);
@@ -91,14 +104,37 @@ test("damaged frames are noticed by their hash", () => {
 });
 
 test("failures are one line on stderr and exit code 1; wrong use is 2; help is 0", () => {
-	for (const words of [["inspect", "nowhere.obj"], ["run", "nowhere.json", "--out", "t"], ["bake", "nowhere", "--out", "x.glb"], ["break", "scan.obj", "--pieces", "10"], ["sample", "unknown"]]) {
+	for (const words of [
+		["inspect", "nowhere.obj"],
+		["run", "nowhere.json", "--out", "t"],
+		["bake", "nowhere", "--out", "x.glb"],
+		["break", "scan.obj", "--pieces", "10"],
+		["sample", "unknown"],
+	]) {
 		const { status, stderr } = rubble(...words);
 		expect([words[0], status, stderr.trim().split("\n").length]).toEqual([words[0], 1, 1]);
 	}
-	for (const words of [["brek"], ["break"], ["break", "scan.obj", "--pieces", "many"], ["bake", "take"], ["run", "x", "--frames", "9-1", "--out", "t"]]) expect([words, rubble(...words).status]).toEqual([words, 2]);
+	for (const words of [
+		["brek"],
+		["break"],
+		["break", "scan.obj", "--pieces", "many"],
+		["bake", "take"],
+		["run", "x", "--frames", "9-1", "--out", "t"],
+	])
+		expect([words, rubble(...words).status]).toEqual([words, 2]);
 	for (const words of [["--help"], ["break", "--help"]]) expect([words, rubble(...words).status]).toEqual([words, 0]);
-	expect(execFileSync(process.execPath, [program, "--help"], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } })).toMatch(/inspect[\s\S]*break[\s\S]*sample[\s\S]*run[\s\S]*bake/);
+	expect(execFileSync(process.execPath, [program, "--help"], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } })).toMatch(
+		/inspect[\s\S]*break[\s\S]*sample[\s\S]*run[\s\S]*bake/,
+	);
 });
 
 const cubeObj = () =>
-	[...[0, 1, 2, 3, 4, 5, 6, 7].map((k) => `v ${k & 1 ? 0.5 : -0.5} ${k & 2 ? 0.5 : -0.5} ${k & 4 ? 0.5 : -0.5}`), "f 5 6 8 7", "f 2 1 3 4", "f 6 2 4 8", "f 1 5 7 3", "f 7 8 4 3", "f 1 2 6 5"].join("\n");
+	[
+		...[0, 1, 2, 3, 4, 5, 6, 7].map((k) => `v ${k & 1 ? 0.5 : -0.5} ${k & 2 ? 0.5 : -0.5} ${k & 4 ? 0.5 : -0.5}`),
+		"f 5 6 8 7",
+		"f 2 1 3 4",
+		"f 6 2 4 8",
+		"f 1 5 7 3",
+		"f 7 8 4 3",
+		"f 1 2 6 5",
+	].join("\n");

@@ -1,5 +1,5 @@
-import { InvalidArgumentError, Option } from "commander";
 import { UNITS } from "@rubble/core/formats";
+import { InvalidArgumentError, Option } from "commander";
 
 export const wholeNumber = (text: string): number => {
 	const value = Number(text);

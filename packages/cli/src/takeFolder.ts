@@ -13,7 +13,8 @@ export const assetFolder = (folder: string): string => join(folder, "assets");
 
 /** Clears what an earlier run left, but never a folder that is something else. */
 export function prepareFolder(folder: string): void {
-	if (isFolder(folder) && !existsSync(takeFile(folder)) && existsSync(join(folder, "frames"))) throw new Failure(`“${folder}” exists and is no take; name another folder`);
+	if (isFolder(folder) && !existsSync(takeFile(folder)) && existsSync(join(folder, "frames")))
+		throw new Failure(`“${folder}” exists and is no take; name another folder`);
 	rmSync(join(folder, "frames"), { recursive: true, force: true });
 }
 
@@ -33,7 +34,8 @@ export function openTake(folder: string): { take: Take; store: FrameStore } {
 	let store: FrameStore = { bodies: take.bodies.length, chunks: [] };
 	for (const { firstFrame, hash } of take.chunks) {
 		const bytes = readBytes(chunkFile(folder, firstFrame));
-		if (hashBytes(bytes) !== hash) throw new Failure(`the frames from ${firstFrame} on are damaged (their hash differs); run the shot again`);
+		if (hashBytes(bytes) !== hash)
+			throw new Failure(`the frames from ${firstFrame} on are damaged (their hash differs); run the shot again`);
 		store = addChunk(store, decodeChunk(bytes));
 	}
 	return { take, store };

@@ -25,10 +25,19 @@ export function Segments({ label, value, options, onChange, help }: ChoiceProps)
 			<Hint text={help}>
 				<span className="text-slate">{label}</span>
 			</Hint>
-			<ToggleGroup.Root type="single" value={value} onValueChange={(id) => id && onChange(id)} aria-label={label} className="flex overflow-hidden rounded-md border border-line bg-field">
+			<ToggleGroup.Root
+				type="single"
+				value={value}
+				onValueChange={(id) => id && onChange(id)}
+				aria-label={label}
+				className="flex overflow-hidden rounded-md border border-line bg-field"
+			>
 				{options.map((option) => (
 					<Hint key={option.id} text={option.help} side="bottom">
-						<ToggleGroup.Item value={option.id} className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line aria-checked:bg-kelp-wash aria-checked:font-semibold aria-checked:text-kelp">
+						<ToggleGroup.Item
+							value={option.id}
+							className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line aria-checked:bg-kelp-wash aria-checked:font-semibold aria-checked:text-kelp"
+						>
 							{option.icon}
 							{option.label}
 						</ToggleGroup.Item>
@@ -55,10 +64,18 @@ export function Picker({ label, value, options, onChange, help }: ChoiceProps) {
 					<ChevronDown size={14} className="shrink-0 text-slate" />
 				</Select.Trigger>
 				<Select.Portal>
-					<Select.Content position="popper" sideOffset={4} className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-auto rounded-md border border-line bg-field p-1 shadow-sm">
+					<Select.Content
+						position="popper"
+						sideOffset={4}
+						className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-auto rounded-md border border-line bg-field p-1 shadow-sm"
+					>
 						<Select.Viewport>
 							{options.map((option) => (
-								<Select.Item key={option.id} value={option.id} className="flex cursor-default items-center gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-kelp-wash">
+								<Select.Item
+									key={option.id}
+									value={option.id}
+									className="flex cursor-default items-center gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-kelp-wash"
+								>
 									<span className="w-3.5 shrink-0">
 										<Select.ItemIndicator>
 											<Check size={14} />

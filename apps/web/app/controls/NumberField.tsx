@@ -1,5 +1,5 @@
-import { useEffect, useId, useRef, useState } from "react";
 import { evaluateSum } from "@rubble/core/shot";
+import { useEffect, useId, useRef, useState } from "react";
 import { Hint } from "./Hint";
 
 export interface NumberFieldProps {
@@ -21,13 +21,27 @@ export interface NumberFieldProps {
 }
 
 /** A number with its unit. Type a number or a small sum, or drag on the label. Mixed values show as a range. */
-export function NumberField({ label, value, onChange, unit = "", factor = 1, least, most, whole, help, digits = 5, disabled, compact }: NumberFieldProps) {
+export function NumberField({
+	label,
+	value,
+	onChange,
+	unit = "",
+	factor = 1,
+	least,
+	most,
+	whole,
+	help,
+	digits = 5,
+	disabled,
+	compact,
+}: NumberFieldProps) {
 	const id = useId();
 	const values = typeof value === "number" ? [value] : (value ?? []);
 	const low = Math.min(...values);
 	const high = Math.max(...values);
 	const mixed = values.length > 0 && high - low > 1e-9 * Math.max(1, Math.abs(high));
-	const shown = values.length === 0 ? "" : mixed ? `${format(low * factor, digits)} … ${format(high * factor, digits)}` : format(low * factor, digits);
+	const shown =
+		values.length === 0 ? "" : mixed ? `${format(low * factor, digits)} … ${format(high * factor, digits)}` : format(low * factor, digits);
 	const [text, setText] = useState<string | null>(null);
 	const [wrong, setWrong] = useState("");
 	const drag = useRef<{ x: number; start: number } | null>(null);
@@ -52,25 +66,26 @@ export function NumberField({ label, value, onChange, unit = "", factor = 1, lea
 		if (text === null) setWrong("");
 	}, [text]);
 	const step = (values.length > 0 && low !== 0 ? Math.max(Math.abs(low) / 100, 1e-4 / factor) : 0.01 / Math.min(factor, 1)) || 0.01;
-	const dragProps = disabled || values.length === 0
-		? {}
-		: {
-				onPointerDown: (event: React.PointerEvent) => {
-					drag.current = { x: event.clientX, start: low };
-					event.currentTarget.setPointerCapture(event.pointerId);
-				},
-				onPointerMove: (event: React.PointerEvent) => {
-					if (!drag.current) return;
-					const moved = event.clientX - drag.current.x;
-					if (Math.abs(moved) < 3) return;
-					const fine = event.shiftKey ? 0.1 : 1;
-					const by = whole ? Math.round((moved * fine) / 4) : moved * step * fine;
-					onChange(clean(Number((drag.current.start + by).toPrecision(6))));
-				},
-				onPointerUp: () => {
-					drag.current = null;
-				},
-			};
+	const dragProps =
+		disabled || values.length === 0
+			? {}
+			: {
+					onPointerDown: (event: React.PointerEvent) => {
+						drag.current = { x: event.clientX, start: low };
+						event.currentTarget.setPointerCapture(event.pointerId);
+					},
+					onPointerMove: (event: React.PointerEvent) => {
+						if (!drag.current) return;
+						const moved = event.clientX - drag.current.x;
+						if (Math.abs(moved) < 3) return;
+						const fine = event.shiftKey ? 0.1 : 1;
+						const by = whole ? Math.round((moved * fine) / 4) : moved * step * fine;
+						onChange(clean(Number((drag.current.start + by).toPrecision(6))));
+					},
+					onPointerUp: () => {
+						drag.current = null;
+					},
+				};
 	const field = (
 		<div className={`field ${wrong ? "border-rust!" : ""}`}>
 			<input
@@ -109,7 +124,11 @@ export function NumberField({ label, value, onChange, unit = "", factor = 1, lea
 		return (
 			<div className="min-w-0 flex-1">
 				{field}
-				{wrong && <p id={`${id}-wrong`} className="mt-1 text-xs text-rust">{wrong}</p>}
+				{wrong && (
+					<p id={`${id}-wrong`} className="mt-1 text-xs text-rust">
+						{wrong}
+					</p>
+				)}
 			</div>
 		);
 	return (
@@ -120,7 +139,11 @@ export function NumberField({ label, value, onChange, unit = "", factor = 1, lea
 				</label>
 			</Hint>
 			{field}
-			{wrong && <p id={`${id}-wrong`} className="col-start-2 mt-1 text-xs text-rust">{wrong}</p>}
+			{wrong && (
+				<p id={`${id}-wrong`} className="col-start-2 mt-1 text-xs text-rust">
+					{wrong}
+				</p>
+			)}
 		</div>
 	);
 }
@@ -128,5 +151,7 @@ export function NumberField({ label, value, onChange, unit = "", factor = 1, lea
 /** Without padding zeros or an exponent: fields are typed in. */
 const format = (value: number, digits: number): string => {
 	const short = Number(value.toPrecision(digits));
-	return Math.abs(short) < 1e-6 || Math.abs(short) >= 1e15 ? String(short) : short.toLocaleString("en", { useGrouping: false, maximumFractionDigits: 9 });
+	return Math.abs(short) < 1e-6 || Math.abs(short) >= 1e15
+		? String(short)
+		: short.toLocaleString("en", { useGrouping: false, maximumFractionDigits: 9 });
 };

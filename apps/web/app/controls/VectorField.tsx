@@ -1,5 +1,5 @@
-import { NumberField } from "./NumberField";
 import { Hint } from "./Hint";
+import { NumberField } from "./NumberField";
 
 interface VectorFieldProps {
 	readonly label: string;

@@ -9,7 +9,8 @@ export const refuse = (status: number, message: string): Response => Response.js
 
 /** The body as bytes, up to a limit that is checked while it comes in. */
 export async function readBody(request: Request, most: number): Promise<Uint8Array> {
-	if (Number(request.headers.get("content-length") ?? 0) > most) throw refuse(413, `The request is larger than ${Math.round(most / 1048576)} MB.`);
+	if (Number(request.headers.get("content-length") ?? 0) > most)
+		throw refuse(413, `The request is larger than ${Math.round(most / 1048576)} MB.`);
 	const parts: Uint8Array[] = [];
 	let size = 0;
 	for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {

@@ -1,6 +1,6 @@
-import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from "drizzle-orm/pg-core";
 import type { Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
+import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from "drizzle-orm/pg-core";
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => "bytea" });
 const at = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow();

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { desc, eq, sql } from "drizzle-orm";
-import { applyEdit, emptyShot, parseShot, type Patch, type Shot } from "@rubble/core/shot";
 import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { applyEdit, emptyShot, type Patch, parseShot, type Shot } from "@rubble/core/shot";
+import { desc, eq, sql } from "drizzle-orm";
 import { database } from "./database.server";
 import { edits, shots, takes } from "./schema";
 
@@ -100,7 +100,10 @@ export async function patchShot(id: string, base: number, name: string, patches:
 }
 
 export async function savePicture(id: string, picture: Uint8Array, type: string): Promise<void> {
-	await database.update(shots).set({ picture: Buffer.from(picture), pictureType: type }).where(eq(shots.id, id));
+	await database
+		.update(shots)
+		.set({ picture: Buffer.from(picture), pictureType: type })
+		.where(eq(shots.id, id));
 }
 
 export async function loadPicture(id: string): Promise<{ bytes: Buffer; type: string } | undefined> {

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { and, desc, eq } from "drizzle-orm";
 import type { Take } from "@rubble/core/simulation";
 import { withChunk } from "@rubble/core/simulation";
+import { and, desc, eq } from "drizzle-orm";
 import { database } from "./database.server";
 import { takes } from "./schema";
 

@@ -40,7 +40,10 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Passive", "Holds still."],
 				["Animated", "Moves by its keys and pushes others."],
 				["Density", "From the material: concrete 2,400, glass 2,500, steel 7,850 kg/m³."],
-				["Collider", "What touches others. Automatic takes a sphere, box or hull where its volume is within 2 %, else several convex parts."],
+				[
+					"Collider",
+					"What touches others. Automatic takes a sphere, box or hull where its volume is within 2 %, else several convex parts.",
+				],
 				["Wakes", "From the start, at a frame, or when touched at a least speed. Until then it stays where it is."],
 			],
 			"Of two surfaces that touch, friction is the mean and bounce the greater of the two.",
@@ -73,7 +76,10 @@ export const GUIDE: readonly GuidePageText[] = [
 			"Type part of a name to find it. A rule filters by what things are, and the rows that fit can be picked together.",
 			[
 				["breakwater, piece", "The pieces of everything called breakwater. A comma means and."],
-				["volume < 20 dm³", "Compares a column with a number and its unit. Columns: volume, mass, area, size, height, triangles, neighbours."],
+				[
+					"volume < 20 dm³",
+					"Compares a column with a number and its unit. Columns: volume, mass, area, size, height, triangles, neighbours.",
+				],
 				["*/0000*", "A star stands for anything."],
 				["not passive", "and, or, not, and brackets."],
 			],

@@ -8,7 +8,9 @@ const HASH = /^[0-9a-f]{64}$/;
 export async function loader({ params }: Route.LoaderArgs) {
 	const bytes = HASH.test(params.hash) ? await getBlob(params.hash) : undefined;
 	if (!bytes) throw refuse(404, "These bytes are not stored here.");
-	return new Response(bytes, { headers: { "Content-Type": "application/octet-stream", "Cache-Control": "private, max-age=31536000, immutable" } });
+	return new Response(bytes, {
+		headers: { "Content-Type": "application/octet-stream", "Cache-Control": "private, max-age=31536000, immutable" },
+	});
 }
 
 export async function action({ request, params }: Route.ActionArgs) {

@@ -27,7 +27,8 @@ export async function action({ request, params }: Route.ActionArgs) {
 	if (!Number.isInteger(firstFrame)) throw refuse(400, "A frame number is needed in the address.");
 	const checkpoint = facts.checkpoint ?? null;
 	if (checkpoint !== null && !(await hasBlob(checkpoint))) throw refuse(409, "The checkpoint is not stored yet.");
-	if (!(await putBlob(facts.hash, await readBody(request, MOST_BLOB_BYTES)))) throw refuse(400, "The frames do not have this hash; the upload was damaged.");
+	if (!(await putBlob(facts.hash, await readBody(request, MOST_BLOB_BYTES))))
+		throw refuse(400, "The frames do not have this hash; the upload was damaged.");
 	const added = await addTakeChunk(params.take, { firstFrame, frames: facts.frames, hash: facts.hash, checkpoint });
 	if (!added) throw refuse(404, "The take was deleted.");
 	return Response.json({ ok: true });

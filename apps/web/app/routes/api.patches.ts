@@ -1,5 +1,5 @@
-import { array, mixed, number, object, string } from "yup";
 import type { Patch } from "@rubble/core/shot";
+import { array, mixed, number, object, string } from "yup";
 import { readJson, refuse } from "~/data/requests.server";
 import { patchShot } from "~/data/shots.server";
 import type { Route } from "./+types/api.patches";
@@ -8,7 +8,11 @@ const schema = object({
 	base: number().integer().min(0).required(),
 	name: string().max(200).required(),
 	patches: array(
-		object({ op: string().oneOf(["add", "replace", "remove"]).required(), path: array(mixed<string | number>().required()).required(), value: mixed() }),
+		object({
+			op: string().oneOf(["add", "replace", "remove"]).required(),
+			path: array(mixed<string | number>().required()).required(),
+			value: mixed(),
+		}),
 	)
 		.max(100_000)
 		.required(),

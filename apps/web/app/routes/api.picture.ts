@@ -7,7 +7,9 @@ const MOST_BYTES = 2 * 1024 * 1024;
 export async function loader({ params }: Route.LoaderArgs) {
 	const picture = await loadPicture(params.shot);
 	if (!picture) throw refuse(404, "There is no picture yet.");
-	return new Response(new Uint8Array(picture.bytes), { headers: { "Content-Type": picture.type, "Cache-Control": "private, max-age=3600" } });
+	return new Response(new Uint8Array(picture.bytes), {
+		headers: { "Content-Type": picture.type, "Cache-Control": "private, max-age=3600" },
+	});
 }
 
 export async function action({ request, params }: Route.ActionArgs) {

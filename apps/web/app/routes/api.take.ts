@@ -1,6 +1,6 @@
-import { array, mixed, number, object, string } from "yup";
 import type { Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
+import { array, mixed, number, object, string } from "yup";
 import { readJson, refuse } from "~/data/requests.server";
 import { beginTake, loadTake } from "~/data/takes.server";
 import type { Route } from "./+types/api.take";
@@ -12,7 +12,9 @@ const schema = object({
 	name: string().max(200).required(),
 	snapshot: mixed<Shot>().required(),
 	build: string().max(200).required(),
-	bodies: array(object({ id: string().required(), path: string().required() })).max(200_000).required(),
+	bodies: array(object({ id: string().required(), path: string().required() }))
+		.max(200_000)
+		.required(),
 	frameHashes: array(hash().required()).max(100_000).required(),
 	chunks: array(
 		object({

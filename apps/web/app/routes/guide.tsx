@@ -1,6 +1,6 @@
 import { Link } from "react-router";
-import { GUIDE } from "~/guide/pages";
 import { refuse } from "~/data/requests.server";
+import { GUIDE } from "~/guide/pages";
 import type { Route } from "./+types/guide";
 
 export function loader({ params }: Route.LoaderArgs) {
@@ -22,7 +22,11 @@ export default function GuidePage({ loaderData }: Route.ComponentProps) {
 				<ul>
 					{GUIDE.map(({ id, title }) => (
 						<li key={id}>
-							<Link to={`/guide/${id}`} aria-current={id === page.id ? "page" : undefined} className={`block rounded-md px-2.5 py-1.5 ${id === page.id ? "bg-kelp-wash font-semibold text-kelp" : "hover:bg-chalk"}`}>
+							<Link
+								to={`/guide/${id}`}
+								aria-current={id === page.id ? "page" : undefined}
+								className={`block rounded-md px-2.5 py-1.5 ${id === page.id ? "bg-kelp-wash font-semibold text-kelp" : "hover:bg-chalk"}`}
+							>
 								{title}
 							</Link>
 						</li>

@@ -4,6 +4,9 @@ import { validate } from "~/data/requests.server";
 import type { Route } from "./+types/theme";
 
 export async function action({ request }: Route.ActionArgs) {
-	const { theme } = validate(Object.fromEntries(await request.formData()), object({ theme: string().oneOf(["light", "night"]).required() }));
+	const { theme } = validate(
+		Object.fromEntries(await request.formData()),
+		object({ theme: string().oneOf(["light", "night"]).required() }),
+	);
 	return data(null, { headers: { "Set-Cookie": `theme=${theme}; Path=/; Max-Age=31536000; SameSite=Lax` } });
 }

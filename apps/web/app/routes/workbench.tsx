@@ -32,7 +32,14 @@ export default function WorkbenchPage({ loaderData, params }: Route.ComponentPro
 	if (!ready || !isStage(params.stage)) return waiting;
 	return (
 		<Suspense fallback={waiting}>
-			<Workbench key={params.shot} shotId={params.shot} stage={params.stage} shot={loaderData.shot} revision={loaderData.revision} savedAt={loaderData.updatedAt} />
+			<Workbench
+				key={params.shot}
+				shotId={params.shot}
+				stage={params.stage}
+				shot={loaderData.shot}
+				revision={loaderData.revision}
+				savedAt={loaderData.updatedAt}
+			/>
 		</Suspense>
 	);
 }

@@ -1,7 +1,7 @@
+import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { parseShot } from "@rubble/core/shot";
 import { redirect } from "react-router";
 import { mixed, object, string } from "yup";
-import { parseShot } from "@rubble/core/shot";
-import { SAMPLES, sampleShot } from "@rubble/core/samples";
 import { readJson, refuse, validate } from "~/data/requests.server";
 import { createShot, deleteShot, duplicateShot, listShots, newShot } from "~/data/shots.server";
 import { Yard } from "~/yard/Yard";
@@ -11,11 +11,19 @@ export async function loader() {
 	return { shots: await listShots(), samples: SAMPLES.map(({ id, shot }) => ({ id, name: shot.name, note: shot.note })) };
 }
 
-const schema = object({ intent: string().oneOf(["new", "sample", "delete", "duplicate", "open", "keep"]).required(), id: string(), document: mixed() });
+const schema = object({
+	intent: string().oneOf(["new", "sample", "delete", "duplicate", "open", "keep"]).required(),
+	id: string(),
+	document: mixed(),
+});
 
 export async function action({ request }: Route.ActionArgs) {
 	const isJson = request.headers.get("content-type")?.startsWith("application/json");
-	const { intent, id = "", document } = isJson ? await readJson(request, schema) : validate(Object.fromEntries(await request.formData()), schema);
+	const {
+		intent,
+		id = "",
+		document,
+	} = isJson ? await readJson(request, schema) : validate(Object.fromEntries(await request.formData()), schema);
 	switch (intent) {
 		case "new":
 			return redirect(`/shots/${await newShot("New shot")}/shape`);

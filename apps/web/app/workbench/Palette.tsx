@@ -1,6 +1,6 @@
-import { Command } from "cmdk";
-import { objectPath, orderedObjects } from "@rubble/core/shot";
 import { SHAPES } from "@rubble/core/shapes";
+import { objectPath, orderedObjects } from "@rubble/core/shot";
+import { Command } from "cmdk";
 import { chooseMeshFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { deleteSelection, duplicateSelection } from "./keys";
@@ -37,7 +37,10 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 			overlayClassName="fixed inset-0 z-40 bg-black/30"
 			contentClassName="fixed top-24 left-1/2 z-50 w-120 -translate-x-1/2 overflow-hidden rounded-md border border-line bg-chalk"
 		>
-			<Command.Input placeholder="Find a command or an object" className="w-full border-b border-line bg-transparent px-4 py-3 outline-none" />
+			<Command.Input
+				placeholder="Find a command or an object"
+				className="w-full border-b border-line bg-transparent px-4 py-3 outline-none"
+			/>
 			<Command.List className="max-h-96 overflow-auto p-1.5">
 				<Command.Empty className="p-4 text-slate">Nothing of that name.</Command.Empty>
 				{group(
@@ -59,8 +62,14 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Colour by material", () => set({ colourBy: "material" }))}
 					</>,
 				)}
-				{group("Stages", STAGES.map((stage) => item(`Go to ${stage.label}`, () => onStage(stage.id), String(stage.number))))}
-				{group("Objects", orderedObjects(shot).map((id) => item(objectPath(shot, id), () => select([id]))))}
+				{group(
+					"Stages",
+					STAGES.map((stage) => item(`Go to ${stage.label}`, () => onStage(stage.id), String(stage.number))),
+				)}
+				{group(
+					"Objects",
+					orderedObjects(shot).map((id) => item(objectPath(shot, id), () => select([id]))),
+				)}
 			</Command.List>
 		</Command.Dialog>
 	);

@@ -1,7 +1,7 @@
+import { renameShot } from "@rubble/core/shot";
 import { Command, Moon, Play, Redo2, Square, Sun, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { Link, useFetcher, useRouteLoaderData } from "react-router";
-import { renameShot } from "@rubble/core/shot";
 import { Hint } from "~/controls/Hint";
 import type { loader as rootLoader } from "~/root";
 import { STAGES, type StageId } from "./stages";
@@ -80,7 +80,11 @@ function SaveLine() {
 						? "changed elsewhere"
 						: "not saved";
 	return (
-		<p className={`truncate px-1 text-xs ${tone}`} role="status" title={save.kind === "offline" || save.kind === "refused" ? save.message : undefined}>
+		<p
+			className={`truncate px-1 text-xs ${tone}`}
+			role="status"
+			title={save.kind === "offline" || save.kind === "refused" ? save.message : undefined}
+		>
 			{text}
 			<span className="text-slate">{range}</span>
 		</p>
@@ -101,7 +105,9 @@ function StageButton({ item, current, onClick }: { item: (typeof STAGES)[number]
 				<span className={`number text-xs ${current ? "" : "text-slate"}`}>{item.number}</span>
 				<span className="font-semibold">{item.label}</span>
 			</span>
-			<span className={`block truncate text-xs ${current ? "" : tone === "warning" ? "font-semibold text-ochre" : "text-slate"}`}>{text}</span>
+			<span className={`block truncate text-xs ${current ? "" : tone === "warning" ? "font-semibold text-ochre" : "text-slate"}`}>
+				{text}
+			</span>
 		</button>
 	);
 }

@@ -1,9 +1,9 @@
-import { Box, Circle, Maximize, Move, MousePointer2, RectangleVertical, RotateCw, Scaling, Upload } from "lucide-react";
+import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload } from "lucide-react";
 import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
-import { addShape } from "~/features/shape/ShapeBench";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
+import { addShape } from "~/features/shape/ShapeBench";
 import { loadColliderLines } from "./store/session";
 import { type CameraView, type ColourBy, type GizmoTool, useWorkbench } from "./store/store";
 import { makeView, type View, type ViewStats } from "./view/view";
@@ -48,16 +48,28 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				for (const file of event.dataTransfer.files) void importFile(file);
 			}}
 		>
-			<canvas ref={canvas} className="absolute inset-0 size-full touch-none outline-none" aria-label="View of the shot" onContextMenu={(event) => event.preventDefault()} />
+			<canvas
+				ref={canvas}
+				className="absolute inset-0 size-full touch-none outline-none"
+				aria-label="View of the shot"
+				onContextMenu={(event) => event.preventDefault()}
+			/>
 			{failed && <p className="absolute inset-x-8 top-1/3 rounded-md bg-chalk p-4 text-rust">{failed}</p>}
 			<Chips />
 			<Tools />
 			<BuildNotice />
-			<p className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]" data-apply={stats.apply.toFixed(2)}>
+			<p
+				className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]"
+				data-apply={stats.apply.toFixed(2)}
+			>
 				{stats.bodies.toLocaleString("en")} bodies · {stats.draw.toFixed(0)} ms
 			</p>
 			{empty && <Welcome />}
-			{dropping && <div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">Drop a mesh here</div>}
+			{dropping && (
+				<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">
+					Drop a mesh here
+				</div>
+			)}
 		</div>
 	);
 }
@@ -129,7 +141,15 @@ function Chips() {
 			{broken && (
 				<div className="chip">
 					<span id="apart">Apart</span>
-					<Slider.Root className="relative flex h-5 w-20 touch-none items-center" min={0} max={1.5} step={0.01} value={[explode]} onValueChange={([value]) => set({ explode: value ?? 0 })} aria-labelledby="apart">
+					<Slider.Root
+						className="relative flex h-5 w-20 touch-none items-center"
+						min={0}
+						max={1.5}
+						step={0.01}
+						value={[explode]}
+						onValueChange={([value]) => set({ explode: value ?? 0 })}
+						aria-labelledby="apart"
+					>
 						<Slider.Track className="h-px flex-1 bg-slate">
 							<Slider.Range className="absolute h-0.5 bg-kelp" />
 						</Slider.Track>
@@ -143,7 +163,19 @@ function Chips() {
 	);
 }
 
-function Menu({ label, name = label, value, options, onChange }: { label: string; name?: string; value: string; options: readonly { id: string; label: string }[]; onChange: (id: string) => void }) {
+function Menu({
+	label,
+	name = label,
+	value,
+	options,
+	onChange,
+}: {
+	label: string;
+	name?: string;
+	value: string;
+	options: readonly { id: string; label: string }[];
+	onChange: (id: string) => void;
+}) {
 	return (
 		<DropdownMenu.Root>
 			<DropdownMenu.Trigger className="chip" aria-label={name}>
@@ -153,7 +185,11 @@ function Menu({ label, name = label, value, options, onChange }: { label: string
 				<DropdownMenu.Content sideOffset={4} align="start" className="z-50 min-w-28 rounded-md border border-line bg-field p-1">
 					<DropdownMenu.RadioGroup value={value} onValueChange={onChange}>
 						{options.map((option) => (
-							<DropdownMenu.RadioItem key={option.id} value={option.id} className="cursor-default rounded px-2.5 py-1 outline-none data-[highlighted]:bg-kelp-wash data-[state=checked]:font-semibold data-[state=checked]:text-kelp">
+							<DropdownMenu.RadioItem
+								key={option.id}
+								value={option.id}
+								className="cursor-default rounded px-2.5 py-1 outline-none data-[highlighted]:bg-kelp-wash data-[state=checked]:font-semibold data-[state=checked]:text-kelp"
+							>
 								{option.label}
 							</DropdownMenu.RadioItem>
 						))}
@@ -176,15 +212,34 @@ function Tools() {
 	return (
 		<div className="absolute bottom-2.5 left-1/2 flex -translate-x-1/2 gap-1 rounded-md bg-chalk p-1" role="toolbar" aria-label="Tools">
 			{TOOLS.map(({ id, label, icon }) => (
-				<Hint key={id} text={id === "pick" ? "Pick: click an object, click again for a piece, Shift and drag for many" : `${label} (T goes on to the next tool). Ctrl snaps`} side="top">
-					<button type="button" aria-label={label} aria-pressed={tool === id} className={`flex size-8 items-center justify-center rounded ${tool === id ? "bg-kelp text-on-kelp" : "hover:bg-limestone"}`} onClick={() => set({ tool: id })}>
+				<Hint
+					key={id}
+					text={
+						id === "pick"
+							? "Pick: click an object, click again for a piece, Shift and drag for many"
+							: `${label} (T goes on to the next tool). Ctrl snaps`
+					}
+					side="top"
+				>
+					<button
+						type="button"
+						aria-label={label}
+						aria-pressed={tool === id}
+						className={`flex size-8 items-center justify-center rounded ${tool === id ? "bg-kelp text-on-kelp" : "hover:bg-limestone"}`}
+						onClick={() => set({ tool: id })}
+					>
 						{icon}
 					</button>
 				</Hint>
 			))}
 			<span className="mx-1 w-px bg-line" />
 			<Hint text={selection.length > 0 ? "Look at the selection (F)" : "Look at everything (F)"} side="top">
-				<button type="button" aria-label="Look at" className="flex size-8 items-center justify-center rounded hover:bg-limestone" onClick={() => set({ lookAt: lookAt + 1 })}>
+				<button
+					type="button"
+					aria-label="Look at"
+					className="flex size-8 items-center justify-center rounded hover:bg-limestone"
+					onClick={() => set({ lookAt: lookAt + 1 })}
+				>
 					<Maximize size={16} />
 				</button>
 			</Hint>

@@ -1,7 +1,7 @@
+import type { Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import type { Shot } from "@rubble/core/shot";
 import { BakeBench } from "~/features/bake/BakeBench";
 import { BreakBench } from "~/features/break/BreakBench";
 import { RunBench } from "~/features/run/RunBench";
@@ -18,12 +18,18 @@ import type { StageId } from "./stages";
 import { objectOf } from "./store/selectors";
 import { openShot } from "./store/session";
 import { useWorkbench } from "./store/store";
-import { Timeline } from "./timeline/Timeline";
 import { TopBar } from "./TopBar";
+import { Timeline } from "./timeline/Timeline";
 import { ViewPane } from "./ViewPane";
 import type { View } from "./view/view";
 
-const BENCHES: Record<StageId, () => React.ReactNode> = { shape: ShapeBench, break: BreakBench, weigh: WeighBench, run: RunBench, bake: BakeBench };
+const BENCHES: Record<StageId, () => React.ReactNode> = {
+	shape: ShapeBench,
+	break: BreakBench,
+	weigh: WeighBench,
+	run: RunBench,
+	bake: BakeBench,
+};
 
 interface Props {
 	readonly shotId: string;
@@ -121,7 +127,10 @@ function usePicture(shotId: string, view: React.RefObject<View | undefined>): vo
 		let timer: ReturnType<typeof setTimeout> | undefined;
 		const save = async () => {
 			const picture = await view.current?.picture();
-			if (picture) await fetch(`/api/shots/${shotId}/picture`, { method: "POST", body: picture, headers: { "Content-Type": picture.type } }).catch(() => undefined);
+			if (picture)
+				await fetch(`/api/shots/${shotId}/picture`, { method: "POST", body: picture, headers: { "Content-Type": picture.type } }).catch(
+					() => undefined,
+				);
 		};
 		const stop = useWorkbench.subscribe((state, before) => {
 			if (state.drawings === before.drawings && state.frames === before.frames) return;
@@ -142,7 +151,9 @@ function ConflictNotice({ shotId }: { shotId: string }) {
 	return (
 		<div role="alert" className="flex items-center gap-4 border-b border-line bg-chalk px-4 py-2">
 			<p className="flex-1 text-rust">
-				{save.kind === "conflict" ? "This shot was changed in another window. Nothing was overwritten; your edits since then are not saved." : `Your last edit was not saved: ${save.message}`}
+				{save.kind === "conflict"
+					? "This shot was changed in another window. Nothing was overwritten; your edits since then are not saved."
+					: `Your last edit was not saved: ${save.message}`}
 			</p>
 			<form method="post" action="/?index" encType="application/x-www-form-urlencoded">
 				<input type="hidden" name="intent" value="keep" />
@@ -170,7 +181,10 @@ function HelpDialog({ open, onOpen }: { open: boolean; onOpen: (open: boolean) =
 		<Dialog.Root open={open} onOpenChange={onOpen}>
 			<Dialog.Portal>
 				<Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-				<Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-110 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
+				<Dialog.Content
+					aria-describedby={undefined}
+					className="fixed top-1/2 left-1/2 z-50 w-110 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5"
+				>
 					<Dialog.Title className="text-base font-semibold">All keys</Dialog.Title>
 					<dl className="mt-3 grid grid-cols-[120px_1fr] gap-y-1.5">
 						{SHORTCUTS.map(({ keys, what }) => (
@@ -180,7 +194,9 @@ function HelpDialog({ open, onOpen }: { open: boolean; onOpen: (open: boolean) =
 							</div>
 						))}
 					</dl>
-					<p className="mt-3 text-slate">In the view: middle drag orbits, right drag pans, the wheel zooms. A drag on empty space orbits too.</p>
+					<p className="mt-3 text-slate">
+						In the view: middle drag orbits, right drag pans, the wheel zooms. A drag on empty space orbits too.
+					</p>
 					<div className="mt-4 flex justify-end">
 						<Dialog.Close className="button">Close</Dialog.Close>
 					</div>

@@ -1,5 +1,5 @@
-import { useEffect } from "react";
 import { duplicateObject, removeObjects } from "@rubble/core/shot";
+import { useEffect } from "react";
 import { keyHere } from "~/features/keys/KeysSection";
 import { newId } from "./ids";
 import { STAGES, type StageId } from "./stages";
@@ -62,7 +62,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 			if (stage) return done(() => onStage(stage.id));
 			switch (event.key) {
 				case " ":
-					if (!target.closest("button, a, [role=slider], [role=treeitem]") || target.getAttribute("aria-label") === "Frame") done(() => set({ playing: !playing }));
+					if (!target.closest("button, a, [role=slider], [role=treeitem]") || target.getAttribute("aria-label") === "Frame")
+						done(() => set({ playing: !playing }));
 					return;
 				case "ArrowLeft":
 					if (!target.closest("[role=slider][aria-labelledby], [role=tree], [role=radiogroup]")) done(() => go(frame - step));

@@ -6,7 +6,10 @@ import type { ColliderLines } from "./messages";
 const MOST_MESH_LINES = 20_000;
 
 /** Colliders as lines in the frames of their bodies. */
-export function colliderLines(solids: Solids, bodies: readonly { readonly id: string; readonly collider: FittedCollider }[]): ColliderLines {
+export function colliderLines(
+	solids: Solids,
+	bodies: readonly { readonly id: string; readonly collider: FittedCollider }[],
+): ColliderLines {
 	const lines: number[] = [];
 	const body: number[] = [];
 	bodies.forEach(({ collider: { shape } }, index) => {
@@ -42,7 +45,12 @@ function addBox(centre: readonly number[], half: readonly number[], add: Add): v
 
 /** The edges of a hull between faces that differ in direction. */
 function addHull({ Manifold }: Solids, points: Float32Array, add: Add): void {
-	const hull = Manifold.hull(Array.from({ length: points.length / 3 }, (_, i) => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!] as [number, number, number]));
+	const hull = Manifold.hull(
+		Array.from(
+			{ length: points.length / 3 },
+			(_, i) => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!] as [number, number, number],
+		),
+	);
 	const { vertProperties: p, triVerts: t, numProp } = hull.getMesh();
 	hull.delete();
 	const normal = (f: number) => {
@@ -64,7 +72,8 @@ function addHull({ Manifold }: Solids, points: Float32Array, add: Add): void {
 			continue;
 		}
 		const [m, n] = [normal(other), normal(Math.floor(h / 3))];
-		if (m[0]! * n[0]! + m[1]! * n[1]! + m[2]! * n[2]! < 0.999) add(p.subarray(a * numProp, a * numProp + 3), p.subarray(b * numProp, b * numProp + 3));
+		if (m[0]! * n[0]! + m[1]! * n[1]! + m[2]! * n[2]! < 0.999)
+			add(p.subarray(a * numProp, a * numProp + 3), p.subarray(b * numProp, b * numProp + 3));
 	}
 }
 

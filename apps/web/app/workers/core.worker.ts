@@ -1,9 +1,28 @@
-import { expose, transfer } from "comlink";
-import manifoldWasm from "manifold-3d/manifold.wasm?url";
-import { type Body, bodyCollider, type BuiltShot, buildBodies, buildMesh, buildPieces, makeWorkshop, meshHash, piecesHash, reportMesh, type Workshop } from "@rubble/core/bodies";
+import {
+	type Body,
+	type BuiltShot,
+	bodyCollider,
+	buildBodies,
+	buildMesh,
+	buildPieces,
+	makeWorkshop,
+	meshHash,
+	piecesHash,
+	reportMesh,
+	type Workshop,
+} from "@rubble/core/bodies";
 import { addChunk, decodeChunk, dropFrom, encodeChunk, type FrameEvents, type FrameStore, lastStored } from "@rubble/core/cache";
 import { type Hash, hashBytes, type Progress } from "@rubble/core/common";
-import { decodeMesh, encodeMesh, exportTake, formatOfFile, placeModel, readModel, type ReadModel, TAKE_FORMATS } from "@rubble/core/formats";
+import {
+	decodeMesh,
+	encodeMesh,
+	exportTake,
+	formatOfFile,
+	placeModel,
+	type ReadModel,
+	readModel,
+	TAKE_FORMATS,
+} from "@rubble/core/formats";
 import { bounds, boundsSize, drawMesh } from "@rubble/core/mesh";
 import { type AssetRef, edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
 import {
@@ -22,6 +41,8 @@ import {
 	withChunk,
 } from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
+import { expose, transfer } from "comlink";
+import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines } from "./colliderLines";
 import type { BodyRow, BuildResult, CoreWorker, Drawing, PiecesFacts } from "./messages";
 
@@ -61,7 +82,8 @@ async function send(url: string, method: "PUT" | "POST", body: BodyInit, type: s
 	return answer;
 }
 
-const putAsset = (hash: Hash, bytes: Uint8Array) => send(`/api/assets/${hash}`, "PUT", bytes as Uint8Array<ArrayBuffer>, "application/octet-stream");
+const putAsset = (hash: Hash, bytes: Uint8Array) =>
+	send(`/api/assets/${hash}`, "PUT", bytes as Uint8Array<ArrayBuffer>, "application/octet-stream");
 
 /** Lets messages in (a cancel, above all) every few milliseconds of long work. */
 function letMessagesIn(signal: { aborted: boolean }, tell: (fraction: number, what: string) => void): Progress {
@@ -91,7 +113,11 @@ function begin(what: "build" | "run"): { aborted: boolean } {
 	return memory.cancel[what];
 }
 
-async function build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: (fraction: number, what: string) => void): Promise<BuildResult> {
+async function build(
+	shot: Shot,
+	known: Readonly<Record<Id, Hash>>,
+	onProgress: (fraction: number, what: string) => void,
+): Promise<BuildResult> {
 	const workshop = await memory.workshop;
 	const result = await buildBodies(workshop, shot, letMessagesIn(begin("build"), onProgress));
 	memory.built = { shot, result };
@@ -115,7 +141,10 @@ async function build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: 
 		if (known[object] !== hashes[object] && own.length > 0) drawings.push(draw(object, hashes[object], own));
 	}
 	const buffers = drawings.flatMap((d) => [d.positions.buffer, d.normals.buffer, d.inside.buffer, d.indices.buffer] as ArrayBuffer[]);
-	return transfer({ bodies: result.bodies.map(rowOf), drawings, hashes, problems: result.problems, reports, pieces, frameHashes: frameHashes(shot) }, buffers);
+	return transfer(
+		{ bodies: result.bodies.map(rowOf), drawings, hashes, problems: result.problems, reports, pieces, frameHashes: frameHashes(shot) },
+		buffers,
+	);
 }
 
 function rowOf({ mesh, ...body }: Body): BodyRow {
@@ -152,7 +181,8 @@ function draw(object: Id, hash: Hash, bodies: readonly Body[]): Drawing {
 
 /** The bodies of this very shot; made anew where the last build was of another. */
 async function builtFor(shot: Shot, progress: Progress = {}): Promise<BuiltShot> {
-	if (memory.built?.shot === shot || (memory.built && JSON.stringify(memory.built.shot) === JSON.stringify(shot))) return memory.built.result;
+	if (memory.built?.shot === shot || (memory.built && JSON.stringify(memory.built.shot) === JSON.stringify(shot)))
+		return memory.built.result;
 	const result = await buildBodies(await memory.workshop, shot, progress);
 	memory.built = { shot, result };
 	return result;
@@ -211,7 +241,11 @@ const worker: CoreWorker = {
 		return {
 			name,
 			metres: formatOfFile(name)!.metres,
-			parts: model.value.parts.map(({ name: part, mesh }) => ({ name: part, triangles: mesh.triangles.length / 3, size: boundsSize(bounds(mesh)) })),
+			parts: model.value.parts.map(({ name: part, mesh }) => ({
+				name: part,
+				triangles: mesh.triangles.length / 3,
+				size: boundsSize(bounds(mesh)),
+			})),
 			notes: model.value.notes,
 		};
 	},
@@ -288,7 +322,9 @@ const worker: CoreWorker = {
 		try {
 			await saving;
 		} catch (error) {
-			throw new Error(`The run is done, but its frames could not be saved: ${(error as Error).message}. They stay until you leave the page.`);
+			throw new Error(
+				`The run is done, but its frames could not be saved: ${(error as Error).message}. They stay until you leave the page.`,
+			);
 		}
 		return { finished: result.finished, frame: result.frame, frames: result.frame - begun + 1, milliseconds: performance.now() - started };
 	},

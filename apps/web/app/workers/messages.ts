@@ -131,7 +131,13 @@ export interface CoreWorker {
 	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
 	loadTake(shotId: string): Promise<LoadedTake | null>;
-	run(shotId: string, shot: Shot, onProgress: RunEvents["onProgress"], onStart: RunEvents["onStart"], onChunk: RunEvents["onChunk"]): Promise<RunResult>;
+	run(
+		shotId: string,
+		shot: Shot,
+		onProgress: RunEvents["onProgress"],
+		onStart: RunEvents["onStart"],
+		onChunk: RunEvents["onChunk"],
+	): Promise<RunResult>;
 	bake(format: string, options: BakeOptions): Promise<BakedFile>;
 	/** Stops what is under way of this kind; it rejects with “cancelled”, a run ends with what it has. */
 	cancel(what: "build" | "run"): void;

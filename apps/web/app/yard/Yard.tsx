@@ -24,7 +24,8 @@ export function Yard({ shots, samples, message }: Props) {
 		if (message) toast.error(message, { duration: 9000 });
 	}, [message]);
 	const open = async (file: File) => {
-		if (/\.json$/i.test(file.name)) submit({ intent: "open", document: await file.text() }, { method: "post", encType: "application/json" });
+		if (/\.json$/i.test(file.name))
+			submit({ intent: "open", document: await file.text() }, { method: "post", encType: "application/json" });
 		else {
 			handOver(file);
 			submit({ intent: "new" }, { method: "post" });
@@ -75,7 +76,11 @@ export function Yard({ shots, samples, message }: Props) {
 							<Form method="post">
 								<input type="hidden" name="intent" value="sample" />
 								<input type="hidden" name="id" value={sample.id} />
-								<button type="submit" disabled={busy} className="flex w-full items-center gap-3 rounded-md border border-line bg-chalk p-3 text-left hover:border-kelp">
+								<button
+									type="submit"
+									disabled={busy}
+									className="flex w-full items-center gap-3 rounded-md border border-line bg-chalk p-3 text-left hover:border-kelp"
+								>
 									<Plus size={16} className="shrink-0 text-kelp" />
 									<span>
 										<span className="block font-semibold">{sample.name}</span>
@@ -117,7 +122,12 @@ function Card({ shot }: { shot: ShotCard }) {
 			</Link>
 			<div className="absolute top-2 right-2 flex gap-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
 				<Hint text="Duplicate" side="bottom">
-					<button type="button" className="button px-2!" aria-label={`Duplicate ${shot.name}`} onClick={() => submit({ intent: "duplicate", id: shot.id }, { method: "post" })}>
+					<button
+						type="button"
+						className="button px-2!"
+						aria-label={`Duplicate ${shot.name}`}
+						onClick={() => submit({ intent: "duplicate", id: shot.id }, { method: "post" })}
+					>
 						<Copy size={14} />
 					</button>
 				</Hint>
@@ -132,7 +142,10 @@ function Card({ shot }: { shot: ShotCard }) {
 							<AlertDialog.Description className="mt-1 text-slate">The shot and its takes go for good.</AlertDialog.Description>
 							<div className="mt-4 flex justify-end gap-2">
 								<AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
-								<AlertDialog.Action className="button border-rust! text-rust!" onClick={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}>
+								<AlertDialog.Action
+									className="button border-rust! text-rust!"
+									onClick={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}
+								>
 									Delete
 								</AlertDialog.Action>
 							</div>

@@ -1,10 +1,10 @@
-import { type Command, Option } from "commander";
 import type { BakeOptions } from "@rubble/core/bake";
 import { buildBodies } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
 import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
 import { formatNumber } from "@rubble/core/shot";
+import { type Command, Option } from "commander";
 import { Failure } from "../failure";
 import { openWorkshop, writeBytes } from "../files";
 import { finiteNumber, wholeNumber } from "../options";
@@ -26,7 +26,9 @@ export function addBake(program: Command): void {
 		.argument("<take>", "a folder that `run` wrote")
 		.addOption(new Option("--format <format>", "the kind of file").choices(TAKE_FORMATS.map((format) => format.id)).default("glb"))
 		.option("--every <frames>", "a key at every Nth frame", wholeNumber)
-		.addOption(new Option("--tolerance <mm>", "as few keys as stay within this many millimetres").argParser(finiteNumber).conflicts("every"))
+		.addOption(
+			new Option("--tolerance <mm>", "as few keys as stay within this many millimetres").argParser(finiteNumber).conflicts("every"),
+		)
 		.option("--degrees <angle>", "the tolerance of rotations, with --tolerance", finiteNumber, 0.5)
 		.requiredOption("--out <file>", "the file to write")
 		.action(run);
@@ -34,7 +36,8 @@ export function addBake(program: Command): void {
 
 async function run(folder: string, options: Options): Promise<void> {
 	if (options.every !== undefined && options.every < 1) throw new Failure("--every needs 1 or more");
-	if (options.tolerance !== undefined && !(options.tolerance > 0 && options.degrees > 0)) throw new Failure("tolerances must be above zero");
+	if (options.tolerance !== undefined && !(options.tolerance > 0 && options.degrees > 0))
+		throw new Failure("tolerances must be above zero");
 	const { take, store } = openTake(folder);
 	const shot = take.snapshot;
 	const progress = terminalProgress();

@@ -1,11 +1,11 @@
 import { extname } from "node:path";
-import { type Command, Option } from "commander";
 import type { Outcome } from "@rubble/core/common";
 import { type ExportItem, glb, type ImportChoices, writeObj } from "@rubble/core/formats";
 import { FRACTURE_METHODS, methodById, optionDefaults, optionProblem, type Pieces } from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
 import { MATERIALS } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
+import { type Command, Option } from "commander";
 import { Failure, unwrap } from "../failure";
 import { readBytes, readMesh, writeBytes, writeJson } from "../files";
 import { finiteNumber, unitOption, upOption, wholeNumber } from "../options";
@@ -64,7 +64,8 @@ async function run(file: string, options: Options): Promise<void> {
 	const name = file.replace(/^.*[/\\]/, "").replace(/\.[^.]*$/, "") || "Object";
 	if (options.out) writeBytes(options.out, await piecesFile(name, broken, kind === ".glb" ? "glb" : "obj"));
 	if (options.report) writeJson(options.report, report(mesh, name, broken, ms));
-	if (process.stdout.isTTY || !options.report) process.stdout.write(`${broken.pieces.length} pieces, lacking ${broken.lacking.toExponential(2)} m³, ${Math.round(ms)} ms\n`);
+	if (process.stdout.isTTY || !options.report)
+		process.stdout.write(`${broken.pieces.length} pieces, lacking ${broken.lacking.toExponential(2)} m³, ${Math.round(ms)} ms\n`);
 }
 
 function readPoints(path: string): number[] {
@@ -72,7 +73,8 @@ function readPoints(path: string): number[] {
 	return lines.flatMap((line, i) => {
 		if (line.trim() === "") return [];
 		const values = line.split(",").map((text) => (text.trim() === "" ? Number.NaN : Number(text)));
-		if (values.length !== 3 || values.some((value) => !Number.isFinite(value))) throw new Failure(`line ${i + 1} of “${path}” should hold x,y,z in metres, but says “${line.trim().slice(0, 60)}”`);
+		if (values.length !== 3 || values.some((value) => !Number.isFinite(value)))
+			throw new Failure(`line ${i + 1} of “${path}” should hold x,y,z in metres, but says “${line.trim().slice(0, 60)}”`);
 		return values;
 	});
 }

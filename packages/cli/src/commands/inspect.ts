@@ -1,8 +1,8 @@
-import type { Command } from "commander";
 import type { ImportChoices } from "@rubble/core/formats";
 import { area, bounds, boundsSize } from "@rubble/core/mesh";
 import { formatNumber, formatQuantity } from "@rubble/core/shot";
 import { inspectMesh, loadSolids } from "@rubble/core/solid";
+import type { Command } from "commander";
 import { readMesh } from "../files";
 import { unitOption, upOption } from "../options";
 

@@ -1,9 +1,9 @@
 import { dirname, join } from "node:path";
-import type { Command } from "commander";
 import { buildBodies } from "@rubble/core/bodies";
-import { encodeChunk, EventKind } from "@rubble/core/cache";
+import { EventKind, encodeChunk } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
 import { frameHashes, makeScene, makeTake, rapierEngine, runChecks, simulate, takeHash, withChunk } from "@rubble/core/simulation";
+import type { Command } from "commander";
 import { Failure } from "../failure";
 import { isFolder, openShot, writeBytes, writeJson } from "../files";
 import { frameRange } from "../options";
@@ -32,7 +32,8 @@ async function run(file: string, { frames, out, report }: Options): Promise<void
 	const { workshop } = opened;
 	let { shot } = opened;
 	if (frames) {
-		if (frames.first !== shot.settings.firstFrame) throw new Failure(`the shot begins at frame ${shot.settings.firstFrame}; a run cannot begin at ${frames.first}`);
+		if (frames.first !== shot.settings.firstFrame)
+			throw new Failure(`the shot begins at frame ${shot.settings.firstFrame}; a run cannot begin at ${frames.first}`);
 		shot = { ...shot, settings: { ...shot.settings, lastFrame: frames.last } };
 	}
 	const progress = terminalProgress();
@@ -69,5 +70,8 @@ async function run(file: string, { frames, out, report }: Options): Promise<void
 		checks: runChecks({ shot, built, reports: new Map(), scene }).map(({ check, level, message }) => ({ check, level, message })),
 	};
 	if (report) writeJson(report, summary);
-	else process.stdout.write(`${count} frames, ${scene.count} bodies, ${(ms / count).toFixed(1)} ms a frame, hash ${summary.hash.slice(0, 16)}\n`);
+	else
+		process.stdout.write(
+			`${count} frames, ${scene.count} bodies, ${(ms / count).toFixed(1)} ms a frame, hash ${summary.hash.slice(0, 16)}\n`,
+		);
 }

@@ -1,5 +1,5 @@
-import type { Command } from "commander";
 import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import type { Command } from "commander";
 import { Failure } from "../failure";
 import { writeJson } from "../files";
 

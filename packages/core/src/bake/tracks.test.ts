@@ -49,7 +49,10 @@ test("reduced keys stay within the tolerance that is asked for, and say how far 
 });
 
 test("a key at every frame is off by nothing, every third frame by what is said", async () => {
-	const run = await runShot(shotOf(shape("ball", "ball", { radius: 0.5, detail: 2 }, [0, 9, 0]), setBody(["ball"], { kind: "active" })), 25);
+	const run = await runShot(
+		shotOf(shape("ball", "ball", { radius: 0.5, detail: 2 }, [0, 9, 0]), setBody(["ball"], { kind: "active" })),
+		25,
+	);
 	const every = bake(run.store, 1, 25, [0], { way: "every", frames: 1 });
 	expect(every.error).toMatchObject({ position: 0, keys: 25, fullKeys: 25 });
 	const third = bake(run.store, 1, 25, [0], { way: "every", frames: 3 });
@@ -68,8 +71,23 @@ test("rotations never take the long way between two keys", () => {
 				const sign = i % 2 === 0 ? 1 : -1; // the same rotations, written on both sides
 				poses.set([0, 0, 0, ...q.map((v) => v * sign)], i * POSE_STRIDE);
 			});
-			const empty = { frame: new Int32Array(0), kind: new Uint8Array(0), a: new Int32Array(0), b: new Int32Array(0), value: new Float32Array(0) };
-			const chunk = { firstFrame: 1, frames, bodies: 1, poses, contacts: new Uint32Array(frames), awake: new Uint32Array(frames), energy: new Float32Array(frames), events: empty };
+			const empty = {
+				frame: new Int32Array(0),
+				kind: new Uint8Array(0),
+				a: new Int32Array(0),
+				b: new Int32Array(0),
+				value: new Float32Array(0),
+			};
+			const chunk = {
+				firstFrame: 1,
+				frames,
+				bodies: 1,
+				poses,
+				contacts: new Uint32Array(frames),
+				awake: new Uint32Array(frames),
+				energy: new Float32Array(frames),
+				events: empty,
+			};
 			const { rotations } = bake({ bodies: 1, chunks: [chunk] }, 1, frames, [0], { way: "every", frames: 1 }).tracks[0]!;
 			for (let k = 1; k < frames; k++) {
 				let dot = 0;

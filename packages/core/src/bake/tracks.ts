@@ -59,7 +59,12 @@ export function bake(store: FrameStore, firstFrame: number, lastFrame: number, b
 		firstFrame,
 		lastFrame,
 		tracks,
-		error: { position, rotation, keys: tracks.reduce((sum, track) => sum + track.frames.length, 0), fullKeys: bodies.length * frames.length },
+		error: {
+			position,
+			rotation,
+			keys: tracks.reduce((sum, track) => sum + track.frames.length, 0),
+			fullKeys: bodies.length * frames.length,
+		},
 	};
 }
 

@@ -1,10 +1,10 @@
 import { type Pose, worldPose, worldScale } from "../animation";
-import { bad, good, hashValue, type Hash, type Outcome, type Progress, report } from "../common";
-import { methodById, type Pieces, optionDefaults, optionProblem } from "../fracture";
+import { bad, good, type Hash, hashValue, type Outcome, type Progress, report } from "../common";
+import { methodById, optionDefaults, optionProblem, type Pieces } from "../fracture";
 import { rotate, vec3 } from "../maths";
 import { area, bounds, boundsSize, type Mesh, transformMesh } from "../mesh";
-import { type AssetRef, fractureOf, type FullBodySettings, type Id, objectPath, orderedObjects, type Shot } from "../shot";
 import { shapeById, shapeProblem } from "../shapes";
+import { type AssetRef, type FullBodySettings, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import { type FittedCollider, fitCollider } from "./collider";
 import type { RuleFacts } from "./rule";
@@ -65,7 +65,9 @@ export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Pro
 		try {
 			mesh = applyRepairs(workshop.solids, await workshop.loadAsset(source.asset), source.repairs);
 		} catch (error) {
-			return bad(`“${item.name}” could not be read or repaired: ${error instanceof Error ? error.message : error}. Undo the last repair, or import the file again.`);
+			return bad(
+				`“${item.name}” could not be read or repaired: ${error instanceof Error ? error.message : error}. Undo the last repair, or import the file again.`,
+			);
 		}
 	}
 	return good(remember(workshop.meshes, hash, transformMesh(mesh, { scale: worldScale(shot, object) }), 300));
@@ -81,7 +83,12 @@ export function reportMesh(workshop: Workshop, shot: Shot, object: Id, mesh: Mes
 }
 
 /** The pieces of a broken object; undefined for a whole one. Problems of the mesh or the options come back as such. */
-export async function buildPieces(workshop: Workshop, shot: Shot, object: Id, progress: Progress = {}): Promise<Outcome<Pieces> | undefined> {
+export async function buildPieces(
+	workshop: Workshop,
+	shot: Shot,
+	object: Id,
+	progress: Progress = {},
+): Promise<Outcome<Pieces> | undefined> {
 	const hash = piecesHash(shot, object);
 	if (!hash) return undefined;
 	const known = workshop.pieces.get(hash);
@@ -232,5 +239,7 @@ export function bodyCollider(workshop: Workshop, shot: Shot, body: Body): Fitted
 	const { collider, kind } = body.settings;
 	const whole = piecesHash(shot, body.object) ?? meshHash(shot, body.object);
 	const hash = hashValue([whole, body.id, body.piece, collider, kind === "active"]);
-	return workshop.colliders.get(hash) ?? remember(workshop.colliders, hash, fitCollider(workshop.solids, body.mesh, collider, kind), 200_000);
+	return (
+		workshop.colliders.get(hash) ?? remember(workshop.colliders, hash, fitCollider(workshop.solids, body.mesh, collider, kind), 200_000)
+	);
 }

@@ -1,7 +1,7 @@
+import type { Mesh } from "../mesh";
 import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { cylinder } from "../shapes/cylinder";
-import type { Mesh } from "../mesh";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 import { fitCollider } from "./collider";
 
@@ -19,9 +19,18 @@ const corner = (): Mesh =>
 	});
 
 test("automatic takes the simplest shape whose volume fits within 2 %", () => {
-	expect(fitCollider(solids, ball.build({ radius: 0.5, detail: 3 }), "auto", "active")).toMatchObject({ choice: "sphere", error: expect.closeTo(0.0086, 2) });
-	expect(fitCollider(solids, box.build({ width: 1, height: 2, depth: 3 }), "auto", "active")).toMatchObject({ choice: "box", error: expect.closeTo(0, 6) });
-	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 24 }), "auto", "active")).toMatchObject({ choice: "hull", error: expect.closeTo(0, 5) });
+	expect(fitCollider(solids, ball.build({ radius: 0.5, detail: 3 }), "auto", "active")).toMatchObject({
+		choice: "sphere",
+		error: expect.closeTo(0.0086, 2),
+	});
+	expect(fitCollider(solids, box.build({ width: 1, height: 2, depth: 3 }), "auto", "active")).toMatchObject({
+		choice: "box",
+		error: expect.closeTo(0, 6),
+	});
+	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 24 }), "auto", "active")).toMatchObject({
+		choice: "hull",
+		error: expect.closeTo(0, 5),
+	});
 });
 
 test("a hollow shape gets parts when it moves and its exact mesh when it does not", () => {

@@ -72,7 +72,11 @@ export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, 
 	}
 	function parts(): FittedCollider {
 		const hulls = decompose(solids, bare(mesh), PARTS_DEFAULTS);
-		return { shape: { kind: "hulls", hulls: hulls.map((part) => part.points) }, choice: "parts", error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)) };
+		return {
+			shape: { kind: "hulls", hulls: hulls.map((part) => part.points) },
+			choice: "parts",
+			error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)),
+		};
 	}
 }
 

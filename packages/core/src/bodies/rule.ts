@@ -139,6 +139,11 @@ export function matchesRule(tree: RuleTree, facts: RuleFacts): boolean {
 /** Without `*` any part of the path will do; with it the whole path or its last name must fit. */
 function matchesName(pattern: string, path: string): boolean {
 	if (!pattern.includes("*")) return path.includes(pattern);
-	const glob = new RegExp(`^${pattern.split("*").map((part) => part.replace(/[.+?^${}()|[\]\\]/g, "\\$&")).join(".*")}$`);
+	const glob = new RegExp(
+		`^${pattern
+			.split("*")
+			.map((part) => part.replace(/[.+?^${}()|[\]\\]/g, "\\$&"))
+			.join(".*")}$`,
+	);
 	return glob.test(path) || glob.test(path.slice(path.lastIndexOf("/") + 1));
 }

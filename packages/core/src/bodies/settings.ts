@@ -27,8 +27,12 @@ export function makeResolver(shot: Shot): Resolver {
 	};
 }
 
-function applyRules(base: FullBodySettings, rules: readonly { tree: RuleTree; settings: BodySettings }[], facts: RuleFacts): FullBodySettings {
-	return rules.reduce((settings, rule) => (matchesRule(rule.tree, facts) ? { ...settings, ...defined(rule.settings) } : settings), base);
+function applyRules(
+	base: FullBodySettings,
+	rules: readonly { tree: RuleTree; settings: BodySettings }[],
+	facts: RuleFacts,
+): FullBodySettings {
+	return Object.assign({}, base, ...rules.filter((rule) => matchesRule(rule.tree, facts)).map((rule) => defined(rule.settings)));
 }
 
 const defined = (settings: BodySettings | undefined): BodySettings =>

@@ -1,36 +1,46 @@
 import fc from "fast-check";
 import { addChunk, type Chunk, decodeChunk, dropFrom, encodeChunk, type FrameStore, lastStored, POSE_STRIDE, posesAt } from ".";
 
-const floats = (length: number) => fc.array(fc.float({ noNaN: true }), { minLength: length, maxLength: length }).map((list) => Float32Array.from(list));
+const floats = (length: number) =>
+	fc.array(fc.float({ noNaN: true }), { minLength: length, maxLength: length }).map((list) => Float32Array.from(list));
 const chunkOf = (firstFrame: number, frames: number, bodies: number): fc.Arbitrary<Chunk> =>
-	fc.record({ poses: floats(frames * bodies * POSE_STRIDE), energy: floats(frames), at: fc.array(fc.nat(frames - 1), { maxLength: 20 }) }).map(({ poses, energy, at }) => ({
-		firstFrame,
-		frames,
-		bodies,
-		poses,
-		energy,
-		contacts: Uint32Array.from({ length: frames }, (_, i) => i * 3),
-		awake: Uint32Array.from({ length: frames }, (_, i) => i),
-		events: {
-			frame: Int32Array.from([...at].sort((a, b) => a - b), (i) => firstFrame + i),
-			kind: Uint8Array.from(at, (i) => i % 3),
-			a: Int32Array.from(at, (i) => i),
-			b: Int32Array.from(at, () => -1),
-			value: Float32Array.from(at, (i) => i / 7),
-		},
-	}));
+	fc
+		.record({ poses: floats(frames * bodies * POSE_STRIDE), energy: floats(frames), at: fc.array(fc.nat(frames - 1), { maxLength: 20 }) })
+		.map(({ poses, energy, at }) => ({
+			firstFrame,
+			frames,
+			bodies,
+			poses,
+			energy,
+			contacts: Uint32Array.from({ length: frames }, (_, i) => i * 3),
+			awake: Uint32Array.from({ length: frames }, (_, i) => i),
+			events: {
+				frame: Int32Array.from(
+					[...at].sort((a, b) => a - b),
+					(i) => firstFrame + i,
+				),
+				kind: Uint8Array.from(at, (i) => i % 3),
+				a: Int32Array.from(at, (i) => i),
+				b: Int32Array.from(at, () => -1),
+				value: Float32Array.from(at, (i) => i / 7),
+			},
+		}));
 
 test("any chunk comes back from its bytes as it was", () => {
 	fc.assert(
-		fc.property(fc.integer({ min: -50, max: 900 }), fc.integer({ min: 1, max: 24 }), fc.integer({ min: 0, max: 9 }), (first, frames, bodies) =>
-			fc.assert(
-				fc.property(chunkOf(first, frames, bodies), (chunk) => {
-					const bytes = encodeChunk(chunk);
-					expect(decodeChunk(bytes)).toEqual(chunk);
-					expect(encodeChunk(decodeChunk(bytes))).toEqual(bytes);
-				}),
-				{ numRuns: 3 },
-			),
+		fc.property(
+			fc.integer({ min: -50, max: 900 }),
+			fc.integer({ min: 1, max: 24 }),
+			fc.integer({ min: 0, max: 9 }),
+			(first, frames, bodies) =>
+				fc.assert(
+					fc.property(chunkOf(first, frames, bodies), (chunk) => {
+						const bytes = encodeChunk(chunk);
+						expect(decodeChunk(bytes)).toEqual(chunk);
+						expect(encodeChunk(decodeChunk(bytes))).toEqual(bytes);
+					}),
+					{ numRuns: 3 },
+				),
 		),
 		{ numRuns: 25 },
 	);

@@ -3,7 +3,7 @@ import validator from "gltf-validator";
 import { buildBodies } from "../bodies";
 import { posesAt } from "../cache";
 import { radians } from "../maths";
-import { edit, setBody, setFlags, setFracture, setMaterial, type Shot } from "../shot";
+import { edit, type Shot, setBody, setFlags, setFracture, setMaterial } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../testing";
 import { exportTake, glb, TAKE_FORMATS } from ".";
 
@@ -23,7 +23,14 @@ beforeAll(async () => {
 	bodies = (await buildBodies(await makeTestWorkshop(), shot)).bodies;
 });
 const take = (tolerance: number, from = shot) =>
-	exportTake(from, bodies, run.scene.ids.map((id) => ({ id })), run.store, { firstFrame: 1, lastFrame: 48 }, { way: "reduced", position: tolerance, rotation: radians(0.5) });
+	exportTake(
+		from,
+		bodies,
+		run.scene.ids.map((id) => ({ id })),
+		run.store,
+		{ firstFrame: 1, lastFrame: 48 },
+		{ way: "reduced", position: tolerance, rotation: radians(0.5) },
+	);
 
 test("the GLB passes the format's own validator without an error or a warning", async () => {
 	const report = await validator.validateBytes(await glb.write(take(0.002)));
@@ -37,8 +44,18 @@ test("read back by another program's reader, its pieces stand where the cache ha
 	const root = document.getRoot();
 	const names = root.listNodes().map((node) => node.getName());
 	expect(names).toContain("block/00007");
-	expect(root.listNodes().find((node) => node.getName() === "block")!.listChildren()).toHaveLength(10);
-	expect(root.listMaterials().map((material) => material.getName()).sort()).toEqual(["Concrete", "Glass", "Raw concrete"]);
+	expect(
+		root
+			.listNodes()
+			.find((node) => node.getName() === "block")!
+			.listChildren(),
+	).toHaveLength(10);
+	expect(
+		root
+			.listMaterials()
+			.map((material) => material.getName())
+			.sort(),
+	).toEqual(["Concrete", "Glass", "Raw concrete"]);
 	let compared = 0;
 	for (const channel of root.listAnimations()[0]!.listChannels()) {
 		if (channel.getTargetPath() !== "translation") continue;
@@ -63,12 +80,19 @@ test("read back by another program's reader, its pieces stand where the cache ha
 });
 
 test("the same take gives the same bytes in every format", async () => {
-	for (const format of TAKE_FORMATS) expect([format.id, Buffer.from(await format.write(take(0.001))).equals(Buffer.from(await format.write(take(0.001))))]).toEqual([format.id, true]);
+	for (const format of TAKE_FORMATS)
+		expect([format.id, Buffer.from(await format.write(take(0.001))).equals(Buffer.from(await format.write(take(0.001))))]).toEqual([
+			format.id,
+			true,
+		]);
 });
 
 test("CSV and JSON hold the keys by name", async () => {
 	const scene = take(0.005);
-	const csv = new TextDecoder().decode(await TAKE_FORMATS.find(({ id }) => id === "csv")!.write(scene)).trim().split("\n");
+	const csv = new TextDecoder()
+		.decode(await TAKE_FORMATS.find(({ id }) => id === "csv")!.write(scene))
+		.trim()
+		.split("\n");
 	expect(csv[0]).toBe("frame,seconds,name,x,y,z,qx,qy,qz,qw");
 	expect(csv).toHaveLength(1 + scene.baked.error.keys);
 	expect(csv[1]!.split(",").slice(0, 3)).toEqual(["1", "0", "block/00001"]);

@@ -1,4 +1,4 @@
-import { bake, type Baked, type BakeOptions } from "../bake";
+import { type Baked, type BakeOptions, bake } from "../bake";
 import { type Body, bodyPose } from "../bodies";
 import type { FrameStore } from "../cache";
 import { objectPath, type Shot } from "../shot";
@@ -21,7 +21,13 @@ export function exportTake(
 	const index = new Map(takeBodies.map(({ id }, i) => [id, i]));
 	const shown = bodies.filter((body) => !body.endless && !shot.objects[body.object]!.hidden && body.mesh.triangles.length > 0);
 	const moving = shown.filter((body) => index.has(body.id));
-	const baked = bake(store, range.firstFrame, range.lastFrame, moving.map((body) => index.get(body.id)!), options);
+	const baked = bake(
+		store,
+		range.firstFrame,
+		range.lastFrame,
+		moving.map((body) => index.get(body.id)!),
+		options,
+	);
 	const track = new Map(moving.map((body, n) => [body.id, n]));
 	return {
 		name: shot.name,

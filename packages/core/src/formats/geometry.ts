@@ -1,6 +1,6 @@
 import type { BufferGeometry } from "three";
 import { bad, good, type Outcome } from "../common";
-import { makeMesh, type Mesh, weld } from "../mesh";
+import { type Mesh, makeMesh, weld } from "../mesh";
 
 /** Files above this are refused before they are read. */
 export const MOST_BYTES = 400 * 1024 * 1024;
@@ -14,7 +14,9 @@ export function meshOfGeometry(geometry: BufferGeometry, what: string): Outcome<
 	const corners = index ? index.count : position.count;
 	if (corners < 3) return bad(`${what} holds no triangles.`);
 	if (corners / 3 > MOST_TRIANGLES)
-		return bad(`${what} has ${Math.round(corners / 3).toLocaleString("en")} triangles; up to ${MOST_TRIANGLES.toLocaleString("en")} can be opened. Reduce it first.`);
+		return bad(
+			`${what} has ${Math.round(corners / 3).toLocaleString("en")} triangles; up to ${MOST_TRIANGLES.toLocaleString("en")} can be opened. Reduce it first.`,
+		);
 	const positions = new Float32Array(position.count * 3);
 	for (let v = 0; v < position.count; v++) {
 		positions[3 * v] = position.getX(v);
@@ -24,7 +26,8 @@ export function meshOfGeometry(geometry: BufferGeometry, what: string): Outcome<
 	const triangles = new Uint32Array(corners - (corners % 3));
 	for (let c = 0; c < triangles.length; c++) {
 		const v = index ? index.getX(c) : c;
-		if (v >= position.count) return bad(`${what}: triangle ${Math.floor(c / 3) + 1} refers to vertex ${v + 1}, but there are ${position.count}.`);
+		if (v >= position.count)
+			return bad(`${what}: triangle ${Math.floor(c / 3) + 1} refers to vertex ${v + 1}, but there are ${position.count}.`);
 		triangles[c] = v;
 	}
 	for (let c = 0; c < triangles.length; c++)

@@ -22,8 +22,10 @@ function buildDocument(scene: ExportScene): Document {
 	const groups = new Map<string, Node>();
 	const materials = new Map<Material, GltfMaterial>();
 	const materialOf = (material: Material) => {
-		let made = materials.get(material);
-		if (!made) materials.set(material, (made = makeMaterial(document, material)));
+		const known = materials.get(material);
+		if (known) return known;
+		const made = makeMaterial(document, material);
+		materials.set(material, made);
 		return made;
 	};
 	const nodes = scene.items.map((item) => {
@@ -33,7 +35,10 @@ function buildDocument(scene: ExportScene): Document {
 			root.addChild(group);
 			groups.set(item.group, group);
 		}
-		const node = document.createNode(item.path).setTranslation([...item.translation]).setRotation([...item.rotation]);
+		const node = document
+			.createNode(item.path)
+			.setTranslation([...item.translation])
+			.setRotation([...item.rotation]);
 		(group ?? root).addChild(node);
 		if (item.mesh.triangles.length > 0) node.setMesh(makeGltfMesh(document, item, materialOf));
 		return node;
@@ -65,7 +70,11 @@ function srgbToLinear(value: number): number {
 
 function makeGltfMesh(document: Document, item: ExportItem, materialOf: (material: Material) => GltfMaterial) {
 	const drawn = drawMesh(item.mesh);
-	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") => document.createAccessor().setArray(array as Float32Array<ArrayBuffer>).setType(type);
+	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") =>
+		document
+			.createAccessor()
+			.setArray(array as Float32Array<ArrayBuffer>)
+			.setType(type);
 	const mesh = document.createMesh(item.path);
 	const position = attribute(drawn.positions, "VEC3");
 	const normal = attribute(drawn.normals, "VEC3");
@@ -75,7 +84,12 @@ function makeGltfMesh(document: Document, item: ExportItem, materialOf: (materia
 		const small = drawn.positions.length / 3 < 65_535 ? Uint16Array.from(indices) : indices.slice();
 		const primitive = document
 			.createPrimitive()
-			.setIndices(document.createAccessor().setArray(small as Uint16Array<ArrayBuffer>).setType("SCALAR"))
+			.setIndices(
+				document
+					.createAccessor()
+					.setArray(small as Uint16Array<ArrayBuffer>)
+					.setType("SCALAR"),
+			)
 			.setAttribute("POSITION", position)
 			.setAttribute("NORMAL", normal)
 			.setMaterial(materialOf(material));
@@ -98,15 +112,23 @@ function animate(document: Document, scene: ExportScene, nodes: readonly Node[])
 		let input = times.get(key);
 		if (!input) {
 			const seconds = Float32Array.from(track.frames, (frame) => (frame - scene.firstFrame) / scene.fps);
-			times.set(key, (input = document.createAccessor().setArray(seconds).setType("SCALAR")));
+			input = document.createAccessor().setArray(seconds).setType("SCALAR");
+			times.set(key, input);
 		}
 		const channel = (values: Float32Array, type: "VEC3" | "VEC4", path: "translation" | "rotation") => {
 			const sampler = document
 				.createAnimationSampler()
 				.setInput(input)
-				.setOutput(document.createAccessor().setArray(values.slice() as Float32Array<ArrayBuffer>).setType(type))
+				.setOutput(
+					document
+						.createAccessor()
+						.setArray(values.slice() as Float32Array<ArrayBuffer>)
+						.setType(type),
+				)
 				.setInterpolation("LINEAR");
-			animation.addSampler(sampler).addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(nodes[n]!).setTargetPath(path));
+			animation
+				.addSampler(sampler)
+				.addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(nodes[n]!).setTargetPath(path));
 		};
 		channel(track.translations, "VEC3", "translation");
 		channel(track.rotations, "VEC4", "rotation");

@@ -1,6 +1,6 @@
 import { BufferUtils, type Node, Primitive, WebIO } from "@gltf-transform/core";
 import { bad, good, type Outcome } from "../common";
-import { makeMesh, type Mesh, weld } from "../mesh";
+import { type Mesh, makeMesh, weld } from "../mesh";
 import { MOST_TRIANGLES } from "./geometry";
 import { textOf } from "./text";
 import type { MeshFormat, ReadModel } from "./types";
@@ -29,11 +29,19 @@ export const gltf: MeshFormat = {
 				const json = JSON.parse(text) as GltfText;
 				if (!json.asset) return bad("This is not a glTF file: it has no “asset”.");
 				const apart = json.buffers?.find((buffer) => buffer.uri !== undefined && !buffer.uri.startsWith("data:"));
-				if (apart) return bad(`The glTF file keeps its data in “${apart.uri}”, which cannot be reached from here. Save it as GLB, or embed the data.`);
-				document = await io.readJSON({ json: { ...json, images: [], textures: [], materials: [], meshes: stripMaterials(json) } as never, resources: embedded(json) });
+				if (apart)
+					return bad(
+						`The glTF file keeps its data in “${apart.uri}”, which cannot be reached from here. Save it as GLB, or embed the data.`,
+					);
+				document = await io.readJSON({
+					json: { ...json, images: [], textures: [], materials: [], meshes: stripMaterials(json) } as never,
+					resources: embedded(json),
+				});
 			}
 		} catch (error) {
-			return bad(`The glTF file could not be read: ${error instanceof Error ? error.message : error}. It may be cut short, or need an extension this program does not read.`);
+			return bad(
+				`The glTF file could not be read: ${error instanceof Error ? error.message : error}. It may be cut short, or need an extension this program does not read.`,
+			);
 		}
 		const parts: { name: string; mesh: Mesh }[] = [];
 		let total = 0;
@@ -41,10 +49,14 @@ export const gltf: MeshFormat = {
 			for (const problem of collect(scene.listChildren(), parts)) {
 				if (!problem.ok) return problem;
 				total += problem.value;
-				if (total > MOST_TRIANGLES) return bad(`The glTF file has more than ${MOST_TRIANGLES.toLocaleString("en")} triangles. Reduce it first.`);
+				if (total > MOST_TRIANGLES)
+					return bad(`The glTF file has more than ${MOST_TRIANGLES.toLocaleString("en")} triangles. Reduce it first.`);
 			}
 		if (parts.length === 0) return bad("The glTF file holds no triangles.");
-		return good({ parts, notes: document.getRoot().listMaterials().length > 0 ? ["Materials and textures of the file are not read."] : [] } satisfies ReadModel);
+		return good({
+			parts,
+			notes: document.getRoot().listMaterials().length > 0 ? ["Materials and textures of the file are not read."] : [],
+		} satisfies ReadModel);
 	},
 };
 
@@ -55,7 +67,8 @@ function stripMaterials(json: GltfText): unknown[] {
 
 function embedded(json: GltfText): Record<string, Uint8Array<ArrayBuffer>> {
 	const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
-	for (const buffer of json.buffers ?? []) if (buffer.uri) resources[buffer.uri] = BufferUtils.createBufferFromDataURI(buffer.uri) as Uint8Array<ArrayBuffer>;
+	for (const buffer of json.buffers ?? [])
+		if (buffer.uri) resources[buffer.uri] = BufferUtils.createBufferFromDataURI(buffer.uri) as Uint8Array<ArrayBuffer>;
 	return resources;
 }
 
@@ -97,13 +110,15 @@ function placedMesh(node: Node, primitives: readonly Primitive[]): Outcome<Mesh>
 		for (let c = 0; c + 2 < corners; c += 3)
 			for (let k = 0; k < 3; k++) {
 				const v = indices ? indices.getScalar(c + k) : c + k;
-				if (v >= place.getCount()) return bad(`“${node.getName()}” refers to vertex ${v}, but has ${place.getCount()}; the file is damaged.`);
+				if (v >= place.getCount())
+					return bad(`“${node.getName()}” refers to vertex ${v}, but has ${place.getCount()}; the file is damaged.`);
 				triangles.push(base + v);
 				if (texture) texture.getElement(v, pair);
 				uv.push(texture ? pair[0]! : 0, texture ? pair[1]! : 0);
 			}
 	}
-	if (positions.some((value) => !Number.isFinite(value))) return bad(`“${node.getName()}” has corners that are not numbers; the file is damaged.`);
+	if (positions.some((value) => !Number.isFinite(value)))
+		return bad(`“${node.getName()}” has corners that are not numbers; the file is damaged.`);
 	const hasUv = uv.some((value) => value !== 0);
 	return good(weld(makeMesh(Float32Array.from(positions), Uint32Array.from(triangles), hasUv ? { uv: Float32Array.from(uv) } : {}), 0));
 }

@@ -1,6 +1,6 @@
-import { box } from "../shapes/box";
-import { ball } from "../shapes/ball";
 import { bounds, boundsSize, type Mesh, topology, triangleCount, volume } from "../mesh";
+import { ball } from "../shapes/ball";
+import { box } from "../shapes/box";
 import { MATERIALS } from "../shot";
 import { type ExportItem, glb } from ".";
 import { decodeMesh, encodeMesh, joinParts, placeModel, readModel } from "./import";
@@ -8,14 +8,24 @@ import { writeObj } from "./obj";
 
 const cube = box.build({ width: 2, height: 1, depth: 0.5 });
 const text = (content: string) => new TextEncoder().encode(content);
-const item = (mesh: Mesh, path = "Cube"): ExportItem => ({ path, group: path, mesh, outside: MATERIALS.concrete!, inside: MATERIALS.concrete!, translation: [0, 0, 0], rotation: [0, 0, 0, 1], track: -1 });
+const item = (mesh: Mesh, path = "Cube"): ExportItem => ({
+	path,
+	group: path,
+	mesh,
+	outside: MATERIALS.concrete!,
+	inside: MATERIALS.concrete!,
+	translation: [0, 0, 0],
+	rotation: [0, 0, 0, 1],
+	track: -1,
+});
 
 const corners = (mesh: Mesh) => [...mesh.triangles].map((v) => [...mesh.positions.subarray(3 * v, 3 * v + 3)]);
 
 function asciiStl(mesh: Mesh): Uint8Array {
 	const c = corners(mesh);
 	let out = "solid cube\n";
-	for (let f = 0; f < c.length; f += 3) out += `facet normal 0 0 0\nouter loop\n${[0, 1, 2].map((k) => `vertex ${c[f + k]!.join(" ")}`).join("\n")}\nendloop\nendfacet\n`;
+	for (let f = 0; f < c.length; f += 3)
+		out += `facet normal 0 0 0\nouter loop\n${[0, 1, 2].map((k) => `vertex ${c[f + k]!.join(" ")}`).join("\n")}\nendloop\nendfacet\n`;
 	return text(`${out}endsolid cube\n`);
 }
 
@@ -24,7 +34,8 @@ function binaryStl(mesh: Mesh): Uint8Array {
 	const bytes = new Uint8Array(84 + 50 * (c.length / 3));
 	const view = new DataView(bytes.buffer);
 	view.setUint32(80, c.length / 3, true);
-	for (let f = 0; f < c.length; f += 3) for (let k = 0; k < 3; k++) for (let a = 0; a < 3; a++) view.setFloat32(84 + 50 * (f / 3) + 12 + 12 * k + 4 * a, c[f + k]![a]!, true);
+	for (let f = 0; f < c.length; f += 3)
+		for (let k = 0; k < 3; k++) for (let a = 0; a < 3; a++) view.setFloat32(84 + 50 * (f / 3) + 12 + 12 * k + 4 * a, c[f + k]![a]!, true);
 	return bytes;
 }
 
@@ -76,8 +87,8 @@ test.each(files)("%s comes in closed, with its size and volume", async (name, ma
 test("glTF text with embedded data is read, and data kept elsewhere is named", async () => {
 	const bytes = new Uint8Array(36 + 6);
 	const view = new DataView(bytes.buffer);
-	[0, 0, 0, 1, 0, 0, 0, 1, 0].forEach((value, i) => view.setFloat32(4 * i, value, true));
-	[0, 1, 2].forEach((value, i) => view.setUint16(36 + 2 * i, value, true));
+	for (const [i, value] of [0, 0, 0, 1, 0, 0, 0, 1, 0].entries()) view.setFloat32(4 * i, value, true);
+	for (const i of [0, 1, 2]) view.setUint16(36 + 2 * i, i, true);
 	const uri = `data:application/octet-stream;base64,${Buffer.from(bytes).toString("base64")}`;
 	const document = (buffer: string) =>
 		text(
@@ -123,7 +134,14 @@ test("centimetres and an upright z axis are settled on the way in", () => {
 /** Every kind of damage to every kind of file: never a throw, always a sentence. */
 test.each(files)("%s, damaged in any way, gets a sentence and never a throw", async (name, make) => {
 	const good = await make();
-	const damaged: Uint8Array[] = [new Uint8Array(0), text("hello"), new Uint8Array(300).fill(255), good.slice(0, 10), good.slice(0, Math.floor(good.length / 2)), good.slice(0, good.length - 5)];
+	const damaged: Uint8Array[] = [
+		new Uint8Array(0),
+		text("hello"),
+		new Uint8Array(300).fill(255),
+		good.slice(0, 10),
+		good.slice(0, Math.floor(good.length / 2)),
+		good.slice(0, good.length - 5),
+	];
 	for (let k = 0; k < 40; k++) {
 		const hit = good.slice();
 		for (let n = 0; n < 8; n++) hit[(k * 7919 + n * 104_729) % hit.length] = (k * 31 + n * 17) % 256;
@@ -145,7 +163,11 @@ test.each([
 	["cloud.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\n", /holds no faces|no triangles/],
 	["bad.obj", "v 0 0 zero\nf 1 1 1\n", /Line 1/],
 	["cut.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\nf 1 2 9\n", /Line 5.*vertex 9, but only 3/],
-	["cloud.ply", "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n", /points but no faces/],
+	[
+		"cloud.ply",
+		"ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n",
+		/points but no faces/,
+	],
 	["cut.stl", "solid x\nfacet normal 0 0 1\nouter loop\n", /cut short/],
 	["mesh.fbx", "x", /no kind that can be opened/],
 	["noext", "x", /no kind that can be opened/],

@@ -1,6 +1,6 @@
 import { bad, good, type Outcome } from "../common";
 import { fromAxisAngle } from "../maths";
-import { makeMesh, type Mesh, transformMesh, triangleCount } from "../mesh";
+import { type Mesh, makeMesh, transformMesh, triangleCount } from "../mesh";
 import { MOST_BYTES } from "./geometry";
 import { gltf } from "./gltf";
 import { obj } from "./obj";
@@ -31,7 +31,8 @@ export async function readModel(name: string, bytes: Uint8Array): Promise<Outcom
 	const format = formatOfFile(name);
 	if (!format) return bad(`“${name}” is of no kind that can be opened. OBJ, STL, PLY, GLB and glTF can.`);
 	if (bytes.length === 0) return bad(`“${name}” is empty.`);
-	if (bytes.length > MOST_BYTES) return bad(`“${name}” is ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_BYTES / 1048576} MB can be opened.`);
+	if (bytes.length > MOST_BYTES)
+		return bad(`“${name}” is ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_BYTES / 1048576} MB can be opened.`);
 	try {
 		return await format.read(bytes);
 	} catch (error) {
@@ -58,7 +59,10 @@ export function joinParts(parts: readonly { readonly mesh: Mesh }[]): Mesh {
 	let c = 0;
 	for (const { mesh } of parts) {
 		positions.set(mesh.positions, v);
-		triangles.set(mesh.triangles.map((index) => index + v / 3), c);
+		triangles.set(
+			mesh.triangles.map((index) => index + v / 3),
+			c,
+		);
 		if (keepUv) uv.set(mesh.uv, 2 * c);
 		v += mesh.positions.length;
 		c += mesh.triangles.length;
@@ -95,6 +99,10 @@ export function decodeMesh(bytes: Uint8Array): Outcome<Mesh> {
 	const index = new Uint32Array(buffer, 12 * vertices, 3 * triangles);
 	if (index.some((v) => v >= vertices)) return bad("The stored mesh refers to vertices that it does not have.");
 	return good(
-		makeMesh(new Float32Array(buffer, 0, 3 * vertices), index, hasUv ? { uv: new Float32Array(buffer, 12 * (vertices + triangles), 6 * triangles) } : {}),
+		makeMesh(
+			new Float32Array(buffer, 0, 3 * vertices),
+			index,
+			hasUv ? { uv: new Float32Array(buffer, 12 * (vertices + triangles), 6 * triangles) } : {},
+		),
 	);
 }

@@ -45,7 +45,8 @@ function firstFault(text: string): string | undefined {
 			if (corners.length < 3) return `Line ${number} of the OBJ file holds a face with fewer than three corners.`;
 			for (const corner of corners) {
 				const index = Number(corner.split("/")[0]);
-				if (!Number.isInteger(index) || index === 0) return `Line ${number} of the OBJ file: “${corner.slice(0, 30)}” is no corner of a face.`;
+				if (!Number.isInteger(index) || index === 0)
+					return `Line ${number} of the OBJ file: “${corner.slice(0, 30)}” is no corner of a face.`;
 				if (index > vertices || index < -vertices)
 					return `Line ${number} of the OBJ file: a face refers to vertex ${index}, but only ${vertices} stand before it. The file may be cut short.`;
 			}
@@ -58,7 +59,11 @@ function firstFault(text: string): string | undefined {
 export function writeObj(items: readonly ExportItem[]): Uint8Array {
 	const lines: string[] = ["# metres, y up"];
 	let base = 1;
-	for (const { path, mesh, translation: [x, y, z] } of items) {
+	for (const {
+		path,
+		mesh,
+		translation: [x, y, z],
+	} of items) {
 		lines.push(`o ${path.replaceAll(" ", "_")}`);
 		const { positions: p, triangles: t } = mesh;
 		for (let v = 0; v < p.length; v += 3) lines.push(`v ${number(p[v]! + x)} ${number(p[v + 1]! + y)} ${number(p[v + 2]! + z)}`);

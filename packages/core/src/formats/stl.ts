@@ -13,7 +13,9 @@ export const stl: MeshFormat = {
 	read: (bytes) => {
 		const binary = binaryTriangles(bytes);
 		if (binary !== undefined && 84 + 50 * binary > bytes.length && !startsSolid(bytes))
-			return bad(`The STL file announces ${binary.toLocaleString("en")} triangles, but ends after ${Math.max(0, Math.floor((bytes.length - 84) / 50)).toLocaleString("en")}. It is cut short; copy it again.`);
+			return bad(
+				`The STL file announces ${binary.toLocaleString("en")} triangles, but ends after ${Math.max(0, Math.floor((bytes.length - 84) / 50)).toLocaleString("en")}. It is cut short; copy it again.`,
+			);
 		if (startsSolid(bytes) && (binary === undefined || 84 + 50 * binary !== bytes.length)) {
 			const text = textOf(bytes);
 			if (text === undefined) return bad("The STL file is neither text nor whole binary data; it is damaged.");
@@ -25,7 +27,11 @@ export const stl: MeshFormat = {
 	},
 };
 
-const startsSolid = (bytes: Uint8Array): boolean => String.fromCharCode(...bytes.subarray(0, 6)).trimStart().toLowerCase().startsWith("solid");
+const startsSolid = (bytes: Uint8Array): boolean =>
+	String.fromCharCode(...bytes.subarray(0, 6))
+		.trimStart()
+		.toLowerCase()
+		.startsWith("solid");
 
 const binaryTriangles = (bytes: Uint8Array): number | undefined =>
 	bytes.length < 84 ? undefined : new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true);

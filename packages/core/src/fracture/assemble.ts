@@ -67,14 +67,21 @@ function findContacts(meshes: readonly Mesh[], cellOf: readonly number[], member
 			const [i, j, k] = [t[3 * f]! * 3, t[3 * f + 1]! * 3, t[3 * f + 2]! * 3];
 			const e = [0, 1, 2].map((x) => p[j + x]! - p[i + x]!);
 			const g = [0, 1, 2].map((x) => p[k + x]! - p[i + x]!);
-			const n = [0, 1, 2].map((x) => (e[(x + 1) % 3]! * g[(x + 2) % 3]! - e[(x + 2) % 3]! * g[(x + 1) % 3]!) / 2) as [number, number, number];
+			const n = [0, 1, 2].map((x) => (e[(x + 1) % 3]! * g[(x + 2) % 3]! - e[(x + 2) % 3]! * g[(x + 1) % 3]!) / 2) as [
+				number,
+				number,
+				number,
+			];
 			const size = Math.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2);
 			const middle = [0, 1, 2].map((x) => (p[i + x]! + p[j + x]! + p[k + x]!) / 3) as [number, number, number];
 			const b = members.length === 1 ? members[0]! : members.find((m) => covers(meshes[m]!, cellOf[a]!, middle, n));
 			if (b === undefined || size === 0) continue;
 			const key = a * meshes.length + b;
 			let sum = sums.get(key);
-			if (!sum) sums.set(key, (sum = { a, b, n: [0, 0, 0], area: 0, c: [0, 0, 0] }));
+			if (!sum) {
+				sum = { a, b, n: [0, 0, 0], area: 0, c: [0, 0, 0] };
+				sums.set(key, sum);
+			}
 			sum.area += size;
 			for (let x = 0; x < 3; x++) {
 				sum.n[x]! += n[x]!;
@@ -98,14 +105,20 @@ function findContacts(meshes: readonly Mesh[], cellOf: readonly number[], member
 }
 
 /** Whether a face of this mesh towards `cell` covers the point, seen along the normal. */
-function covers({ positions: p, triangles: t, neighbour }: Mesh, cell: number, point: readonly number[], normal: readonly number[]): boolean {
+function covers(
+	{ positions: p, triangles: t, neighbour }: Mesh,
+	cell: number,
+	point: readonly number[],
+	normal: readonly number[],
+): boolean {
 	const drop = [0, 1, 2].reduce((best, k) => (Math.abs(normal[k]!) > Math.abs(normal[best]!) ? k : best), 0);
 	const u = (drop + 1) % 3;
 	const v = (drop + 2) % 3;
 	for (let f = 0; f < neighbour.length; f++) {
 		if (neighbour[f] !== cell) continue;
 		const [a, b, c] = [t[3 * f]! * 3, t[3 * f + 1]! * 3, t[3 * f + 2]! * 3];
-		const side = (i: number, j: number) => (p[j + u]! - p[i + u]!) * (point[v]! - p[i + v]!) - (p[j + v]! - p[i + v]!) * (point[u]! - p[i + u]!);
+		const side = (i: number, j: number) =>
+			(p[j + u]! - p[i + u]!) * (point[v]! - p[i + v]!) - (p[j + v]! - p[i + v]!) * (point[u]! - p[i + u]!);
 		const [x, y, z] = [side(a, b), side(b, c), side(c, a)];
 		if ((x >= 0 && y >= 0 && z >= 0) || (x <= 0 && y <= 0 && z <= 0)) return true;
 	}

@@ -1,5 +1,5 @@
 import { type Progress, report } from "../common";
-import { type ConvexPlanes, convexPlanes, makeMesh, type Mesh, selectTriangles, topology, triangleCount, volume } from "../mesh";
+import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, selectTriangles, topology, triangleCount, volume } from "../mesh";
 import { fromSolid, type Manifold, type Solids, toSolid } from "../solid";
 import { type Cell, makeDomain, voronoiCells } from "./cells";
 import { planarUv } from "./planarUv";
@@ -67,7 +67,9 @@ function isAffine(mesh: Mesh, convex: ConvexPlanes): boolean {
 			const n = convex.planes;
 			return [0, 1, 2].every((c) => {
 				const v = t[3 * f + c]! * 3;
-				return Math.abs(n[4 * k]! * p[v]! + n[4 * k + 1]! * p[v + 1]! + n[4 * k + 2]! * p[v + 2]! - n[4 * k + 3]!) < 1e-5 * (1 + Math.abs(p[a]!));
+				return (
+					Math.abs(n[4 * k]! * p[v]! + n[4 * k + 1]! * p[v + 1]! + n[4 * k + 2]! * p[v + 2]! - n[4 * k + 3]!) < 1e-5 * (1 + Math.abs(p[a]!))
+				);
 			});
 		});
 		if (plane < 0) return false;
@@ -166,7 +168,10 @@ async function carveGroup(carver: Carver, local: Manifold, group: number[]): Pro
 		await report(carver.progress, carver.carved.length / carver.cells.length, "Cutting");
 		return;
 	}
-	for (const part of [group].flatMap((g) => halves(carver, g)).flatMap((g) => halves(carver, g)).flatMap((g) => halves(carver, g))) {
+	for (const part of [group]
+		.flatMap((g) => halves(carver, g))
+		.flatMap((g) => halves(carver, g))
+		.flatMap((g) => halves(carver, g))) {
 		const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
 		for (const c of part)
 			for (let k = 0; k < 3; k++) {
@@ -238,11 +243,12 @@ function shells(mesh: Mesh): Mesh[] {
 	const facts = topology(mesh);
 	if (facts.shells === 1) return [mesh];
 	const members: number[][] = Array.from({ length: facts.shells }, () => []);
-	facts.shellOf.forEach((shell, f) => members[shell]!.push(f));
+	facts.shellOf.forEach((shell, f) => {
+		members[shell]!.push(f);
+	});
 	const parts = members.map((keep) => selectTriangles(mesh, keep));
 	return parts.some((part) => volume(part) < 0) ? [mesh] : parts;
 }
-
 
 function cellBox(cell: Cell): Float64Array {
 	const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);

@@ -36,7 +36,8 @@ test("every vertex of a cell is at least as near to its point as to any other", 
 	const sites = points(200, 3);
 	for (const cell of voronoiCells(sites, makeDomain([0, 0, 0], [1, 1, 1]))) {
 		for (let v = 0; v < cell.vertices.length; v += 3) {
-			const distance = (i: number) => Math.hypot(cell.vertices[v]! - sites[3 * i]!, cell.vertices[v + 1]! - sites[3 * i + 1]!, cell.vertices[v + 2]! - sites[3 * i + 2]!);
+			const distance = (i: number) =>
+				Math.hypot(cell.vertices[v]! - sites[3 * i]!, cell.vertices[v + 1]! - sites[3 * i + 1]!, cell.vertices[v + 2]! - sites[3 * i + 2]!);
 			let nearest = Infinity;
 			for (let i = 0; i < 200; i++) nearest = Math.min(nearest, distance(i));
 			expect(nearest).toBeGreaterThan(distance(cell.seed) - 1e-9);
@@ -46,8 +47,7 @@ test("every vertex of a cell is at least as near to its point as to any other", 
 
 test("neighbours know each other and their shared face is one", () => {
 	const cells = [...voronoiCells(points(80, 5), makeDomain([0, 0, 0], [1, 1, 1]))];
-	for (const cell of cells)
-		for (const other of cell.neighbour) if (other >= 0) expect([...cells[other]!.neighbour]).toContain(cell.seed);
+	for (const cell of cells) for (const other of cell.neighbour) if (other >= 0) expect([...cells[other]!.neighbour]).toContain(cell.seed);
 });
 
 test("a gap takes a slab of half its width off each shared face", () => {

@@ -28,7 +28,11 @@ export interface Domain {
 }
 
 /** The box from `min` to `max` as a domain, with more half-spaces to cut it by. */
-export function makeDomain(min: readonly [number, number, number], max: readonly [number, number, number], planes: readonly number[] = []): Domain {
+export function makeDomain(
+	min: readonly [number, number, number],
+	max: readonly [number, number, number],
+	planes: readonly number[] = [],
+): Domain {
 	const box = [-1, 0, 0, -min[0], 1, 0, 0, max[0], 0, -1, 0, -min[1], 0, 1, 0, max[1], 0, 0, -1, -min[2], 0, 0, 1, max[2]];
 	return { planes: Float64Array.from([...box, ...planes]), min, max };
 }

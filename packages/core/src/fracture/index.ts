@@ -1,9 +1,9 @@
 import type { FractureMethod } from "./types";
 import { voronoi } from "./voronoi";
 
+export { optionDefaults, optionProblem } from "./options";
 export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";
 export { VORONOI_DEFAULTS, type VoronoiOptions } from "./voronoi";
-export { optionDefaults, optionProblem } from "./options";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
 export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi];

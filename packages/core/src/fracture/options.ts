@@ -2,9 +2,7 @@ import type { FractureOption } from "../shot";
 import type { FractureMethod, FractureOptions } from "./types";
 
 export const optionDefaults = (method: FractureMethod): Record<string, FractureOption> =>
-	Object.fromEntries(
-		Object.entries(method.options).flatMap(([name, spec]) => (spec.kind === "points" ? [] : [[name, spec.default]])),
-	);
+	Object.fromEntries(Object.entries(method.options).flatMap(([name, spec]) => (spec.kind === "points" ? [] : [[name, spec.default]])));
 
 /** A sentence where an option is unknown or out of its limits; else undefined. */
 export function optionProblem(method: FractureMethod, options: FractureOptions): string | undefined {

@@ -1,9 +1,9 @@
 import fc from "fast-check";
-import { box } from "../shapes/box";
-import { ball } from "../shapes/ball";
-import { flip, makeMesh, type Mesh, selectTriangles, topology, volume } from "../mesh";
-import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 import { Cancelled } from "../common";
+import { flip, type Mesh, makeMesh, selectTriangles, topology, volume } from "../mesh";
+import { ball } from "../shapes/ball";
+import { box } from "../shapes/box";
+import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 import type { Pieces } from "./types";
 import { voronoi } from "./voronoi";
 
@@ -48,11 +48,16 @@ test("pieces of a block add up to the block", async () => {
 test("pieces of concave solids with tunnels add up too, for random settings", async () => {
 	const mesh = tunnelled();
 	await fc.assert(
-		fc.asyncProperty(fc.integer({ min: 2, max: 80 }), fc.integer({ min: 0, max: 9999 }), fc.constantFrom("even", "random"), async (count, seed, spread) => {
-			const broken = await breakUp(mesh, { count, seed, spread });
-			expectSound(mesh, broken);
-			expect(broken.pieces.length).toBeGreaterThanOrEqual(count);
-		}),
+		fc.asyncProperty(
+			fc.integer({ min: 2, max: 80 }),
+			fc.integer({ min: 0, max: 9999 }),
+			fc.constantFrom("even", "random"),
+			async (count, seed, spread) => {
+				const broken = await breakUp(mesh, { count, seed, spread });
+				expectSound(mesh, broken);
+				expect(broken.pieces.length).toBeGreaterThanOrEqual(count);
+			},
+		),
 		{ numRuns: 12 },
 	);
 });
@@ -84,7 +89,12 @@ test("given points make the cells: two points halve a block, and the face betwee
 		["00002", 1],
 	]);
 	expect(contacts).toHaveLength(1);
-	expect(contacts[0]).toMatchObject({ a: 0, b: 1, area: expect.closeTo(1, 6), normal: [expect.closeTo(1, 6), expect.closeTo(0, 6), expect.closeTo(0, 6)] });
+	expect(contacts[0]).toMatchObject({
+		a: 0,
+		b: 1,
+		area: expect.closeTo(1, 6),
+		normal: [expect.closeTo(1, 6), expect.closeTo(0, 6), expect.closeTo(0, 6)],
+	});
 	expect(contacts[0]!.centre.map((v) => Math.abs(v))).toEqual([expect.closeTo(0, 6), expect.closeTo(0, 6), expect.closeTo(0, 6)]);
 });
 
@@ -109,7 +119,11 @@ test("a cell that falls into two parts becomes two pieces with one number, each 
 
 test("the same seed gives the same pieces, another seed others, and more points keep the first ones", async () => {
 	const mesh = ball.build({ radius: 0.5, detail: 2 });
-	const [one, two, other] = [await breakUp(mesh, { count: 20, seed: 4 }), await breakUp(mesh, { count: 20, seed: 4 }), await breakUp(mesh, { count: 20, seed: 5 })];
+	const [one, two, other] = [
+		await breakUp(mesh, { count: 20, seed: 4 }),
+		await breakUp(mesh, { count: 20, seed: 4 }),
+		await breakUp(mesh, { count: 20, seed: 5 }),
+	];
 	expect(one.pieces.map((piece) => [...piece.mesh.positions])).toEqual(two.pieces.map((piece) => [...piece.mesh.positions]));
 	expect(one.pieces[0]!.volume).not.toBe(other.pieces[0]!.volume);
 });
@@ -139,12 +153,17 @@ test("open, inside-out and impossible input is refused with a sentence", async (
 
 test("it can be cancelled on the way", async () => {
 	const signal = { aborted: false };
-	const run = voronoi.run(solids, tunnelled(), { count: 200 }, {
-		signal,
-		onProgress: (fraction) => {
-			if (fraction > 0.2) signal.aborted = true;
+	const run = voronoi.run(
+		solids,
+		tunnelled(),
+		{ count: 200 },
+		{
+			signal,
+			onProgress: (fraction) => {
+				if (fraction > 0.2) signal.aborted = true;
+			},
 		},
-	});
+	);
 	await expect(run).rejects.toBeInstanceOf(Cancelled);
 });
 
@@ -161,7 +180,8 @@ test("textured faces keep their place in the texture", async () => {
 					if (Math.abs(z - 0.5) > 1e-4) continue;
 					// The front of the box runs from its lower left corner, in metres.
 					const onFront = [0, 1, 2].every((k) => Math.abs(piece.positions[piece.triangles[3 * f + k]! * 3 + 2]! + pivot[2] - 0.5) < 1e-4);
-					if (onFront) expect([piece.uv[6 * f + 2 * c], piece.uv[6 * f + 2 * c + 1]]).toEqual([expect.closeTo(x + 1, 4), expect.closeTo(y + 0.5, 4)]);
+					if (onFront)
+						expect([piece.uv[6 * f + 2 * c], piece.uv[6 * f + 2 * c + 1]]).toEqual([expect.closeTo(x + 1, 4), expect.closeTo(y + 0.5, 4)]);
 				}
 			}
 	}

@@ -27,7 +27,16 @@ export const voronoi: FractureMethod = {
 	label: "Voronoi",
 	help: "Random cells that fill the solid: stone, concrete, ice.",
 	options: {
-		count: { kind: "number", label: "Pieces", unit: "", default: 200, least: 2, most: MOST_PIECES, whole: true, help: "How many points are spread in the solid; each becomes a piece" },
+		count: {
+			kind: "number",
+			label: "Pieces",
+			unit: "",
+			default: 200,
+			least: 2,
+			most: MOST_PIECES,
+			whole: true,
+			help: "How many points are spread in the solid; each becomes a piece",
+		},
 		spread: {
 			kind: "choice",
 			label: "Spread",
@@ -39,7 +48,16 @@ export const voronoi: FractureMethod = {
 			help: "How the points are spread in the solid",
 		},
 		gap: { kind: "number", label: "Gap", unit: "m", default: 0, least: 0, most: 10, help: "Room between neighbours; it takes volume away" },
-		seed: { kind: "number", label: "Seed", unit: "", default: 7, least: 0, most: 999_999, whole: true, help: "Another number gives another break of the same kind" },
+		seed: {
+			kind: "number",
+			label: "Seed",
+			unit: "",
+			default: 7,
+			least: 0,
+			most: 999_999,
+			whole: true,
+			help: "Another number gives another break of the same kind",
+		},
 		points: { kind: "points", label: "Points", help: "Places of your own instead, one piece each" },
 	},
 	estimate: (triangles, options) => {
@@ -76,6 +94,7 @@ async function breakIntoCells(solids: Solids, mesh: Mesh, options: VoronoiOption
 	});
 	await report(progress, 0.96, `Naming ${carved.length} pieces`);
 	const result = assemble(carved, sourceVolume);
-	if (result.pieces.length === 0) return bad("Voronoi: no piece was left; is the gap too wide for so many pieces, or do all points lie outside?");
+	if (result.pieces.length === 0)
+		return bad("Voronoi: no piece was left; is the gap too wide for so many pieces, or do all points lie outside?");
 	return good(result);
 }

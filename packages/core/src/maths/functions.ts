@@ -32,4 +32,4 @@ export function cubeRoot(x: number): number {
 	for (let i = 0; i < 8; i++) root -= (root * root * root - scaled) / (3 * root * root);
 	return sign * root * factor;
 }
-export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
+export const clamp = (x: number, low: number, high: number): number => (x < low ? low : Math.min(x, high));

@@ -2,6 +2,6 @@ export * from "./eigen";
 export * from "./functions";
 export * from "./quaternion";
 export * from "./random";
-export * as vec3 from "./vector";
 export type { Vec3 } from "./vector";
+export * as vec3 from "./vector";
 export { ONE, ZERO } from "./vector";

@@ -20,11 +20,7 @@ export function rotate(q: Quat, v: Vec3): Vec3 {
 	const tx = 2 * (y * v[2] - z * v[1]);
 	const ty = 2 * (z * v[0] - x * v[2]);
 	const tz = 2 * (x * v[1] - y * v[0]);
-	return [
-		v[0] + w * tx + y * tz - z * ty,
-		v[1] + w * ty + z * tx - x * tz,
-		v[2] + w * tz + x * ty - y * tx,
-	];
+	return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
 export function normalizeQuat(q: Quat): Quat {
@@ -39,10 +35,7 @@ export function fromAxisAngle(axis: Vec3, angle: number): Quat {
 
 /** Turns about x, then y, then z of the world, in radians. */
 export const fromEuler = (turns: Vec3): Quat =>
-	compose(
-		fromAxisAngle([0, 0, 1], turns[2]),
-		compose(fromAxisAngle([0, 1, 0], turns[1]), fromAxisAngle([1, 0, 0], turns[0])),
-	);
+	compose(fromAxisAngle([0, 0, 1], turns[2]), compose(fromAxisAngle([0, 1, 0], turns[1]), fromAxisAngle([1, 0, 0], turns[0])));
 
 /** Shortest-arc interpolation at constant angular speed (Shoemake 1985). */
 export function slerp(a: Quat, b: Quat, t: number): Quat {
@@ -58,12 +51,7 @@ export function slerp(a: Quat, b: Quat, t: number): Quat {
 		wb = sin(t * angle) * inverseSine;
 	}
 	wb *= sign;
-	return normalizeQuat([
-		wa * a[0] + wb * b[0],
-		wa * a[1] + wb * b[1],
-		wa * a[2] + wb * b[2],
-		wa * a[3] + wb * b[3],
-	]);
+	return normalizeQuat([wa * a[0] + wb * b[0], wa * a[1] + wb * b[1], wa * a[2] + wb * b[2], wa * a[3] + wb * b[3]]);
 }
 
 /** The angle in radians between two rotations, 0 … π. Exact for small angles too. */
@@ -71,9 +59,9 @@ export function angleBetween(a: Quat, b: Quat): number {
 	const d = compose(inverse(a), b);
 	const s = Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
 	const w = Math.abs(d[3]);
-	return w > 0.7 ? 2 * arcsine(s) : 2 * acos(w > 1 ? 1 : w);
+	return w > 0.7 ? 2 * arcsine(s) : 2 * acos(Math.min(w, 1));
 }
-const arcsine = (s: number): number => Math.PI / 2 - acos(s > 1 ? 1 : s);
+const arcsine = (s: number): number => Math.PI / 2 - acos(Math.min(s, 1));
 
 /** Angular velocity (rad/s, world) that takes `a` to `b` in `seconds`, along the short way. */
 export function angularVelocityBetween(a: Quat, b: Quat, seconds: number): Vec3 {

@@ -9,19 +9,11 @@ export const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a
 export const scale = (a: Vec3, s: number): Vec3 => [a[0] * s, a[1] * s, a[2] * s];
 export const multiply = (a: Vec3, b: Vec3): Vec3 => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const cross = (a: Vec3, b: Vec3): Vec3 => [
-	a[1] * b[2] - a[2] * b[1],
-	a[2] * b[0] - a[0] * b[2],
-	a[0] * b[1] - a[1] * b[0],
-];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 export const length = (a: Vec3): number => Math.sqrt(dot(a, a));
 /** The unit vector along `a`; the zero vector stays zero. */
 export function normalize(a: Vec3): Vec3 {
 	const l = length(a);
 	return l > 0 ? scale(a, 1 / l) : ZERO;
 }
-export const mix = (a: Vec3, b: Vec3, t: number): Vec3 => [
-	a[0] + (b[0] - a[0]) * t,
-	a[1] + (b[1] - a[1]) * t,
-	a[2] + (b[2] - a[2]) * t,
-];
+export const mix = (a: Vec3, b: Vec3, t: number): Vec3 => [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t, a[2] + (b[2] - a[2]) * t];

@@ -38,7 +38,10 @@ export function convexPlanes(mesh: Mesh, most: number): ConvexPlanes | undefined
 		const d = nx * p[a]! + ny * p[a + 1]! + nz * p[a + 2]!;
 		let known = -1;
 		for (let k = 0; k < size.length && known < 0; k++)
-			if (nx * planes[4 * k]! + ny * planes[4 * k + 1]! + nz * planes[4 * k + 2]! > 1 - 1e-9 && Math.abs(d - planes[4 * k + 3]!) < tolerance)
+			if (
+				nx * planes[4 * k]! + ny * planes[4 * k + 1]! + nz * planes[4 * k + 2]! > 1 - 1e-9 &&
+				Math.abs(d - planes[4 * k + 3]!) < tolerance
+			)
 				known = k;
 		if (known < 0) {
 			if (size.length >= most) return undefined;
@@ -52,6 +55,7 @@ export function convexPlanes(mesh: Mesh, most: number): ConvexPlanes | undefined
 	}
 	for (let k = 0; k < size.length; k++)
 		for (let v = 0; v < p.length; v += 3)
-			if (planes[4 * k]! * p[v]! + planes[4 * k + 1]! * p[v + 1]! + planes[4 * k + 2]! * p[v + 2]! - planes[4 * k + 3]! > tolerance) return undefined;
+			if (planes[4 * k]! * p[v]! + planes[4 * k + 1]! * p[v + 1]! + planes[4 * k + 2]! * p[v + 2]! - planes[4 * k + 3]! > tolerance)
+				return undefined;
 	return size.length >= 4 ? { planes: Float64Array.from(planes), triangle: Int32Array.from(triangle) } : undefined;
 }

@@ -1,5 +1,5 @@
 import { edgeTable, nextCorner } from "./topology";
-import { makeMesh, type Mesh } from "./types";
+import { type Mesh, makeMesh } from "./types";
 
 /**
  * Closes every hole with a fan about the middle of its rim. Rims are followed along open half-edges;

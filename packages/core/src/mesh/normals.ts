@@ -69,7 +69,6 @@ export function drawMesh(mesh: Mesh, crease = CREASE_ANGLE): DrawMesh {
 	return emit(mesh, group, sum, side);
 }
 
-
 function emit(mesh: Mesh, group: Int32Array, sum: Float64Array, side: (f: number) => number): DrawMesh {
 	const { positions: p, triangles: t, uv } = mesh;
 	const positions: number[] = [];

@@ -1,6 +1,6 @@
 import { solid } from "./measure";
 import { edgeTable, nextCorner } from "./topology";
-import { makeMesh, type Mesh } from "./types";
+import { type Mesh, makeMesh } from "./types";
 import { selectTriangles } from "./weld";
 
 /** The mesh turned inside out. */
@@ -82,8 +82,7 @@ function flipWhere(mesh: Mesh, test: (triangle: number) => boolean): Mesh {
 	for (let f = 0; f < triangles.length / 3; f++) {
 		if (!test(f)) continue;
 		[triangles[3 * f + 1], triangles[3 * f + 2]] = [triangles[3 * f + 2]!, triangles[3 * f + 1]!];
-		if (uv.length > 0)
-			for (let k = 0; k < 2; k++) [uv[6 * f + 2 + k], uv[6 * f + 4 + k]] = [uv[6 * f + 4 + k]!, uv[6 * f + 2 + k]!];
+		if (uv.length > 0) for (let k = 0; k < 2; k++) [uv[6 * f + 2 + k], uv[6 * f + 4 + k]] = [uv[6 * f + 4 + k]!, uv[6 * f + 2 + k]!];
 	}
 	return makeMesh(mesh.positions, triangles, { uv, inside: mesh.inside, neighbour: mesh.neighbour });
 }

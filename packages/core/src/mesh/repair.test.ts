@@ -1,7 +1,21 @@
-import { box } from "../shapes/box";
 import { ball } from "../shapes/ball";
+import { box } from "../shapes/box";
 import { applyRepairs, inspectMesh, loadSolids } from "../solid";
-import { area, bounds, boundsSize, fillHoles, flip, makeMesh, type Mesh, orient, selectTriangles, topology, triangleCount, volume, weld } from ".";
+import {
+	area,
+	bounds,
+	boundsSize,
+	fillHoles,
+	flip,
+	type Mesh,
+	makeMesh,
+	orient,
+	selectTriangles,
+	topology,
+	triangleCount,
+	volume,
+	weld,
+} from ".";
 
 const cube = box.build({ width: 1, height: 1, depth: 1 });
 const inspect = async (mesh: Mesh) => inspectMesh(await loadSolids(), mesh, { size: boundsSize(bounds(mesh)), area: area(mesh) });
@@ -73,7 +87,10 @@ test("flipped faces are turned alike and an inside-out mesh outwards", async () 
 
 test("shells that overlap are named, and uniting them counts shared space once", async () => {
 	const moved = cube.positions.map((p) => p + 0.5);
-	const both = makeMesh(Float32Array.from([...cube.positions, ...moved]), Uint32Array.from([...cube.triangles, ...cube.triangles.map((v) => v + 8)]));
+	const both = makeMesh(
+		Float32Array.from([...cube.positions, ...moved]),
+		Uint32Array.from([...cube.triangles, ...cube.triangles.map((v) => v + 8)]),
+	);
 	const report = await inspect(both);
 	expect(report.shells).toBe(2);
 	expect(report.overlap).toBeCloseTo(0.125, 5);
@@ -83,7 +100,10 @@ test("shells that overlap are named, and uniting them counts shared space once",
 
 test("voxel re-meshing closes what is torn and stays near the old surface", async () => {
 	const sphere = ball.build({ radius: 1, detail: 4 });
-	const torn = selectTriangles(sphere, [...Array(triangleCount(sphere)).keys()].filter((f) => f % 97 !== 0 && f > 40));
+	const torn = selectTriangles(
+		sphere,
+		[...Array(triangleCount(sphere)).keys()].filter((f) => f % 97 !== 0 && f > 40),
+	);
 	expect(topology(torn).closed).toBe(false);
 	const mended = applyRepairs(await loadSolids(), torn, [{ kind: "remesh", voxel: 0.05 }]);
 	expect(topology(mended)).toMatchObject({ closed: true, shells: 1 });

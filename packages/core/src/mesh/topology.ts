@@ -63,7 +63,10 @@ export function topology(mesh: Mesh, table: EdgeTable = edgeTable(mesh)): Topolo
 	for (let i = 0; i < parent.length; i++) {
 		const root = find(parent, i);
 		let shell = number.get(root);
-		if (shell === undefined) number.set(root, (shell = number.size));
+		if (shell === undefined) {
+			shell = number.size;
+			number.set(root, shell);
+		}
 		shellOf[i] = shell;
 	}
 	return {

@@ -1,4 +1,4 @@
-import { makeMesh, type Mesh } from "./types";
+import { type Mesh, makeMesh } from "./types";
 
 /**
  * Joins vertices nearer than `distance` metres (0: only equal ones) and drops triangles that collapse.
@@ -72,7 +72,12 @@ export function selectTriangles(mesh: Mesh, keep: ArrayLike<number>): Mesh {
 	});
 }
 
-function pick<A extends Float32Array | Uint8Array | Int32Array>(source: A, keep: ArrayLike<number>, stride: number, make: (n: number) => A): A {
+function pick<A extends Float32Array | Uint8Array | Int32Array>(
+	source: A,
+	keep: ArrayLike<number>,
+	stride: number,
+	make: (n: number) => A,
+): A {
 	if (source.length === 0) return source;
 	const out = make(keep.length * stride);
 	for (let i = 0; i < keep.length; i++) for (let k = 0; k < stride; k++) out[i * stride + k] = source[keep[i]! * stride + k]!;

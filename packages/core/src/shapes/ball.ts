@@ -1,4 +1,4 @@
-import { makeMesh, type Mesh } from "../mesh";
+import { type Mesh, makeMesh } from "../mesh";
 import type { Shape } from "./types";
 
 export const ball: Shape = {
@@ -7,7 +7,15 @@ export const ball: Shape = {
 	help: "A sphere of even triangles.",
 	parameters: {
 		radius: { label: "Radius", unit: "m", default: 0.5, least: 0.0005, most: 10_000, help: "From the middle to the surface" },
-		detail: { label: "Detail", unit: "", default: 3, least: 1, most: 6, whole: true, help: "Each step makes four triangles of one; 3 gives 1,280" },
+		detail: {
+			label: "Detail",
+			unit: "",
+			default: 3,
+			least: 1,
+			most: 6,
+			whole: true,
+			help: "Each step makes four triangles of one; 3 gives 1,280",
+		},
 	},
 	build: ({ radius, detail }) => icosphere(radius!, Math.round(detail!)),
 };
@@ -30,10 +38,26 @@ function icosphere(radius: number, detail: number): Mesh {
 		[-g, 0, 1],
 	].map(unit);
 	let faces = [
-		[0, 11, 5], [0, 5, 1], [0, 1, 7], [0, 7, 10], [0, 10, 11],
-		[1, 5, 9], [5, 11, 4], [11, 10, 2], [10, 7, 6], [7, 1, 8],
-		[3, 9, 4], [3, 4, 2], [3, 2, 6], [3, 6, 8], [3, 8, 9],
-		[4, 9, 5], [2, 4, 11], [6, 2, 10], [8, 6, 7], [9, 8, 1],
+		[0, 11, 5],
+		[0, 5, 1],
+		[0, 1, 7],
+		[0, 7, 10],
+		[0, 10, 11],
+		[1, 5, 9],
+		[5, 11, 4],
+		[11, 10, 2],
+		[10, 7, 6],
+		[7, 1, 8],
+		[3, 9, 4],
+		[3, 4, 2],
+		[3, 2, 6],
+		[3, 6, 8],
+		[3, 8, 9],
+		[4, 9, 5],
+		[2, 4, 11],
+		[6, 2, 10],
+		[8, 6, 7],
+		[9, 8, 1],
 	];
 	for (let level = 0; level < detail; level++) {
 		points = points.slice();
@@ -52,10 +76,18 @@ function icosphere(radius: number, detail: number): Mesh {
 			const ab = middle(a!, b!);
 			const bc = middle(b!, c!);
 			const ca = middle(c!, a!);
-			return [[a!, ab, ca], [b!, bc, ab], [c!, ca, bc], [ab, bc, ca]];
+			return [
+				[a!, ab, ca],
+				[b!, bc, ab],
+				[c!, ca, bc],
+				[ab, bc, ca],
+			];
 		});
 	}
-	return makeMesh(points.flatMap((p) => p.map((v) => v * radius)), faces.flat());
+	return makeMesh(
+		points.flatMap((p) => p.map((v) => v * radius)),
+		faces.flat(),
+	);
 }
 
 function unit(p: number[]): number[] {

@@ -1,4 +1,4 @@
-import { makeMesh, type Mesh } from "../mesh";
+import { type Mesh, makeMesh } from "../mesh";
 import type { Shape } from "./types";
 
 const side = (label: string, size: number) =>

@@ -1,5 +1,5 @@
 import { cos, sin } from "../maths";
-import { makeMesh, type Mesh } from "../mesh";
+import { type Mesh, makeMesh } from "../mesh";
 import type { Shape } from "./types";
 
 export const cylinder: Shape = {

@@ -41,14 +41,7 @@ export const MATERIALS: Readonly<Record<Id, Material>> = {
 	sand: material("Packed sand", "#cfc3ac", 1600, 0.7, 0.02, { roughness: 1 }),
 };
 
-function material(
-	name: string,
-	colour: string,
-	density: number,
-	friction: number,
-	bounce: number,
-	more: Partial<Material>,
-): Material {
+function material(name: string, colour: string, density: number, friction: number, bounce: number, more: Partial<Material>): Material {
 	return { name, colour, roughness: 0.9, metalness: 0, opacity: 1, density, friction, bounce, inside: null, ...more };
 }
 

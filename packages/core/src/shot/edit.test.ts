@@ -35,7 +35,9 @@ const tick = fc.integer({ min: 0, max: 5000 });
 
 /** Any command on any object, there or not. */
 const command: fc.Arbitrary<Command> = fc.oneof(
-	id.map((object) => addObject({ id: object, name: "Box", source: { kind: "shape", shape: "box", parameters: { width: 1, height: 1, depth: 1 } } })),
+	id.map((object) =>
+		addObject({ id: object, name: "Box", source: { kind: "shape", shape: "box", parameters: { width: 1, height: 1, depth: 1 } } }),
+	),
 	id.map((object) => removeObjects([object])),
 	fc.tuple(id, id, vector).map(([from, to, offset]) => duplicateObject(from, { object: to, fracture: `f${to}` }, offset)),
 	fc.tuple(id, fc.constantFrom("Block", "Buoy", "Pier/1")).map(([object, name]) => renameObject(object, name)),
@@ -44,7 +46,9 @@ const command: fc.Arbitrary<Command> = fc.oneof(
 	id.map((object) => setFracture(`f${object}`, { object, method: "voronoi", options: { count: 20 } })),
 	fc.tuple(id, fc.integer({ min: 2, max: 99 })).map(([object, count]) => setFractureOption(`f${object}`, "count", count)),
 	id.map((object) => removeFracture(`f${object}`)),
-	fc.tuple(id, fc.constantFrom("active", "passive", undefined)).map(([object, kind]) => setBody([object, `f${object}:3`], { kind: kind as "active" })),
+	fc
+		.tuple(id, fc.constantFrom("active", "passive", undefined))
+		.map(([object, kind]) => setBody([object, `f${object}:3`], { kind: kind as "active" })),
 	fc.tuple(id, tick, vector).map(([object, at, translation]) => setKey(object, at, { translation })),
 	fc.tuple(id, tick).map(([object, at]) => removeKey(object, at)),
 	fc.tuple(id, tick, tick).map(([object, from, to]) => moveKey(object, from, to)),

@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from "immer";
+import { applyPatches, type Draft, enablePatches, type Patch, produceWithPatches } from "immer";
 import type { Shot } from "./types";
 
 enablePatches();

@@ -19,14 +19,11 @@ export const MIGRATIONS: readonly Migration[] = [
 
 /** Brings a document of any known version up to date; tells newer and foreign documents apart. */
 export function migrate(value: unknown): Outcome<Record<string, unknown>> {
-	if (typeof value !== "object" || value === null || Array.isArray(value))
-		return bad("This is not a shot: a JSON object was expected.");
+	if (typeof value !== "object" || value === null || Array.isArray(value)) return bad("This is not a shot: a JSON object was expected.");
 	let document = value as Record<string, unknown>;
-	if (document.format !== "mighty-rubble-shot")
-		return bad("This is not a shot of Mighty Rubble: its “format” is missing or another.");
+	if (document.format !== "mighty-rubble-shot") return bad("This is not a shot of Mighty Rubble: its “format” is missing or another.");
 	const version = document.version;
-	if (typeof version !== "number" || !Number.isInteger(version) || version < 0)
-		return bad("The shot's version is missing.");
+	if (typeof version !== "number" || !Number.isInteger(version) || version < 0) return bad("The shot's version is missing.");
 	if (version > SHOT_VERSION)
 		return bad(`The shot was written by a newer version (${version}); this one reads up to ${SHOT_VERSION}. Update to open it.`);
 	for (let at = version; at < SHOT_VERSION; at++) {

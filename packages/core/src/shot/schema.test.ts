@@ -1,4 +1,4 @@
-import { sampleShot, SAMPLES } from "../samples";
+import { SAMPLES, sampleShot } from "../samples";
 import { emptyShot, parseShot, SHOT_VERSION } from ".";
 
 const problemsOf = (value: unknown): string => {

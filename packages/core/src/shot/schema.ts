@@ -1,9 +1,13 @@
-import { array, boolean, lazy, mixed, number, object, string, tuple, ValidationError, type Schema } from "yup";
+import { array, boolean, lazy, mixed, number, object, type Schema, string, tuple, ValidationError } from "yup";
 import { bad, good, type Outcome } from "../common";
 import { migrate } from "./migrations";
 import type { Shot } from "./types";
 
-const finite = () => number().strict().required().test("finite", "${path} must be a finite number", (v) => Number.isFinite(v));
+const finite = () =>
+	number()
+		.strict()
+		.required()
+		.test("finite", "${path} must be a finite number", (v) => Number.isFinite(v));
 const text = () => string().strict().defined().max(2000);
 const name = () =>
 	text()
@@ -14,7 +18,11 @@ const vec3 = () => tuple([finite(), finite(), finite()]).required();
 const quat = () =>
 	tuple([finite(), finite(), finite(), finite()])
 		.required()
-		.test("unit", "${path} must be a unit quaternion", (q) => !!q && Math.abs(Math.hypot(...q) - 1) < 1e-3);
+		.test(
+			"unit",
+			"${path} must be a unit quaternion",
+			(q) => !!q && Math.abs(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3] - 1) < 1e-3,
+		);
 
 /** A map by id whose every member has the one shape. */
 const byId = (member: Schema) =>
@@ -42,13 +50,18 @@ const settings = object({
 	.test("length", "a shot may have at most 100,000 frames", (s) => s.lastFrame - s.firstFrame < 100_000);
 
 const key = (value: Schema) =>
-	object({ tick: finite().integer(), value, easing: string().oneOf(["linear", "eased", "stepped"]).required() }).noUnknown().strict();
+	object({ tick: finite().integer(), value, easing: string().oneOf(["linear", "eased", "stepped"]).required() })
+		.noUnknown()
+		.strict();
 
 const source = lazy((value: { kind?: string } | undefined) =>
 	value?.kind === "mesh"
 		? object({
 				kind: string().oneOf(["mesh"]).required(),
-				asset: string().strict().matches(/^asset:[0-9a-f]{64}$/).required(),
+				asset: string()
+					.strict()
+					.matches(/^asset:[0-9a-f]{64}$/)
+					.required(),
 				file: text().max(300),
 				repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
 			}).strict()
@@ -72,7 +85,10 @@ const sceneObject = object({
 	hidden: boolean().strict().required(),
 	locked: boolean().strict().required(),
 	order: finite(),
-	keys: object({ translation: array(key(vec3())).required(), rotation: array(key(quat())).required() }).noUnknown().strict().required(),
+	keys: object({ translation: array(key(vec3())).required(), rotation: array(key(quat())).required() })
+		.noUnknown()
+		.strict()
+		.required(),
 })
 	.noUnknown()
 	.strict();
@@ -104,7 +120,10 @@ const fracture = object({
 	.noUnknown()
 	.strict();
 
-const optional = () => number().strict().test("finite", "${path} must be a finite number", (v) => v === undefined || Number.isFinite(v));
+const optional = () =>
+	number()
+		.strict()
+		.test("finite", "${path} must be a finite number", (v) => v === undefined || Number.isFinite(v));
 const body = object({
 	kind: string().oneOf(["active", "passive", "animated", "none"]),
 	density: optional().moreThan(0),
@@ -120,7 +139,10 @@ const body = object({
 		if (value === undefined) return mixed().optional();
 		const when = string().oneOf(["start", "frame", "touched"]).required();
 		if (value?.when === "frame") return object({ when, frame: finite().integer() }).noUnknown().strict();
-		if (value?.when === "touched") return object({ when, leastSpeed: finite().min(0) }).noUnknown().strict();
+		if (value?.when === "touched")
+			return object({ when, leastSpeed: finite().min(0) })
+				.noUnknown()
+				.strict();
 		return object({ when }).noUnknown().strict();
 	}),
 })
@@ -137,7 +159,11 @@ const shot = object({
 	materials: byId(material),
 	fractures: byId(fracture),
 	bodies: byId(body),
-	bodyRules: array(object({ id: text().min(1), rule: text(), settings: body }).noUnknown().strict()).required(),
+	bodyRules: array(
+		object({ id: text().min(1), rule: text(), settings: body })
+			.noUnknown()
+			.strict(),
+	).required(),
 	overrides: byId(body),
 })
 	.noUnknown()

@@ -10,8 +10,7 @@ export const tickOfFrame = (settings: Rate, frame: number): Ticks =>
 	Math.round(((frame - settings.firstFrame) * TICKS_PER_SECOND) / settings.fps);
 
 /** The frame shown for a tick; not an integer where the frame rate was changed after keying. */
-export const frameOfTick = (settings: Rate, tick: Ticks): number =>
-	settings.firstFrame + (tick * settings.fps) / TICKS_PER_SECOND;
+export const frameOfTick = (settings: Rate, tick: Ticks): number => settings.firstFrame + (tick * settings.fps) / TICKS_PER_SECOND;
 
 export const secondsOfTick = (tick: Ticks): number => tick / TICKS_PER_SECOND;
 

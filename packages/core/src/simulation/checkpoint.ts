@@ -23,7 +23,9 @@ const HEADER = 6;
 export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
 	const { held, lost, rest, muted, engine } = checkpoint;
 	const anchor = new Uint8Array(rest.anchor.buffer, rest.anchor.byteOffset, rest.anchor.byteLength);
-	const bytes = new Uint8Array(4 * HEADER + 4 * muted.length + held.length + lost.length + rest.frames.length + anchor.length + engine.length);
+	const bytes = new Uint8Array(
+		4 * HEADER + 4 * muted.length + held.length + lost.length + rest.frames.length + anchor.length + engine.length,
+	);
 	const view = new DataView(bytes.buffer);
 	[MAGIC, checkpoint.frame, checkpoint.step, held.length, muted.length, engine.length].forEach((value, i) => {
 		view.setInt32(4 * i, value, true);
@@ -43,8 +45,15 @@ export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
 export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 	if (bytes.length < 4 * HEADER || view.getInt32(0, true) !== MAGIC) throw new Error("decodeCheckpoint: these bytes are no checkpoint");
-	const [frame, step, bodies, mutedCount, engineSize] = [1, 2, 3, 4, 5].map((i) => view.getInt32(4 * i, true)) as [number, number, number, number, number];
-	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 28) * bodies + engineSize) throw new Error("decodeCheckpoint: the checkpoint is cut short");
+	const [frame, step, bodies, mutedCount, engineSize] = [1, 2, 3, 4, 5].map((i) => view.getInt32(4 * i, true)) as [
+		number,
+		number,
+		number,
+		number,
+		number,
+	];
+	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 28) * bodies + engineSize)
+		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	const muted = Int32Array.from({ length: mutedCount }, (_, i) => view.getInt32(4 * (HEADER + i), true));
 	let at = 4 * (HEADER + mutedCount);
 	const take = (length: number) => {
@@ -53,5 +62,13 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		return part;
 	};
 	const [held, lost, frames, anchor] = [take(bodies), take(bodies), take(bodies), take(28 * bodies)];
-	return { frame, step, muted, held, lost, rest: { frames, anchor: new Float32Array(anchor.buffer as ArrayBuffer) }, engine: take(engineSize) };
+	return {
+		frame,
+		step,
+		muted,
+		held,
+		lost,
+		rest: { frames, anchor: new Float32Array(anchor.buffer as ArrayBuffer) },
+		engine: take(engineSize),
+	};
 }

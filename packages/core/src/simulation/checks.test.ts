@@ -20,7 +20,11 @@ const fix = (shot: Shot, finding: Finding): Shot => edit(shot, finding.fixes[0]!
 const cube = { width: 1, height: 1, depth: 1 };
 
 test("two boxes that stand in each other are named with their depth, and the fix parts them", async () => {
-	const shot = shotOf(shape("low", "box", cube, [0, 0.5, 0]), shape("high", "box", cube, [0, 1.4, 0]), setBody(["low", "high"], { kind: "active" }));
+	const shot = shotOf(
+		shape("low", "box", cube, [0, 0.5, 0]),
+		shape("high", "box", cube, [0, 1.4, 0]),
+		setBody(["low", "high"], { kind: "active" }),
+	);
 	const [finding] = await check(shot);
 	expect(finding).toMatchObject({ check: "start-overlap", about: ["low", "high"] });
 	expect(finding!.message).toMatch(/100 mm|10 cm/);
@@ -28,7 +32,11 @@ test("two boxes that stand in each other are named with their depth, and the fix
 });
 
 test("pieces that only share faces do not overlap", async () => {
-	const shot = shotOf(shape("block", "box", cube), setBody(["block"], { kind: "active" }), setFracture("f", { object: "block", method: "voronoi", options: { count: 40 } }));
+	const shot = shotOf(
+		shape("block", "box", cube),
+		setBody(["block"], { kind: "active" }),
+		setFracture("f", { object: "block", method: "voronoi", options: { count: 40 } }),
+	);
 	expect(await check(shot)).toEqual([]);
 });
 

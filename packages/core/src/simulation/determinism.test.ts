@@ -2,7 +2,7 @@ import { buildBodies } from "../bodies";
 import { addChunk, encodeChunk, type FrameStore, posesAt } from "../cache";
 import { hashBytes } from "../common";
 import { sampleShot } from "../samples";
-import { edit, moveKey, renameObject, setBody, setKey, setMaterial, setSettings, type Shot } from "../shot";
+import { edit, moveKey, renameObject, type Shot, setBody, setKey, setMaterial, setSettings } from "../shot";
 import { makeTestWorkshop } from "../testing";
 import {
 	type Checkpoint,
@@ -26,7 +26,11 @@ const change = (shot: Shot, ...commands: Parameters<typeof edit>[1][]) => comman
 const small = (): Shot => {
 	const shot = sampleShot("breakwater-strike")!;
 	const fracture = shot.fractures["breakwater-break"]!;
-	return { ...shot, settings: { ...shot.settings, lastFrame: 72 }, fractures: { "breakwater-break": { ...fracture, options: { ...fracture.options, count: 60 } } } };
+	return {
+		...shot,
+		settings: { ...shot.settings, lastFrame: 72 },
+		fractures: { "breakwater-break": { ...fracture, options: { ...fracture.options, count: 60 } } },
+	};
 };
 
 interface Done {
@@ -104,7 +108,9 @@ test("stale is exactly what an edit reaches", () => {
 	expect(stale(setKey("buoy", 3000, { translation: [0, 5, 0] }))).toBe(46);
 	expect(stale(setBody(["breakwater"], { wake: { when: "frame", frame: 30 } }))).toBe(1);
 	const woken = change(shot, setBody(["breakwater"], { wake: { when: "frame", frame: 30 } }));
-	expect(staleFrom(frameHashes(woken), frameHashes(change(woken, setBody(["breakwater"], { wake: { when: "frame", frame: 40 } }))), 1)).toBe(30);
+	expect(
+		staleFrom(frameHashes(woken), frameHashes(change(woken, setBody(["breakwater"], { wake: { when: "frame", frame: 40 } }))), 1),
+	).toBe(30);
 });
 
 test("checkpoints survive writing and reading, and damaged ones are told apart", async () => {

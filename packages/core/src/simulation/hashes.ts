@@ -33,7 +33,15 @@ export function startHash(shot: Shot): Hash {
 		});
 	return hashValue({
 		build: BUILD_ID,
-		settings: [settings.fps, settings.firstFrame, settings.stepsPerSecond, settings.solverIterations, settings.gravity, settings.timeScale, settings.seed],
+		settings: [
+			settings.fps,
+			settings.firstFrame,
+			settings.stepsPerSecond,
+			settings.solverIterations,
+			settings.gravity,
+			settings.timeScale,
+			settings.seed,
+		],
 		objects,
 		rules: shot.bodyRules.map(({ rule, settings: change }) => [rule, withoutFrame(change)]),
 		overrides: Object.keys(shot.overrides)

@@ -1,6 +1,6 @@
 export * from "./checkpoint";
 export * from "./checks";
-export { type Engine, type EngineFactory, ENGINE_BUILD, rapierEngine } from "./engine";
+export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./engine";
 export * from "./hashes";
 export * from "./scene";
 export * from "./simulate";

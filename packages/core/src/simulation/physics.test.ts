@@ -23,7 +23,8 @@ test("frames of 24, 25, 30 and 60 a second show the same motion", async () => {
 });
 
 test("time scale slows the motion and nothing else: half the time scale, the same place in twice the time", async () => {
-	const shot = (timeScale: number) => shotOf(ball("ball", 10), setBody(["ball"], { kind: "active", velocity: [2, 0, 0] }), setSettings({ timeScale, lastFrame: 49 }));
+	const shot = (timeScale: number) =>
+		shotOf(ball("ball", 10), setBody(["ball"], { kind: "active", velocity: [2, 0, 0] }), setSettings({ timeScale, lastFrame: 49 }));
 	const life = await runShot(shot(1));
 	const slow = await runShot(shot(0.5));
 	const [a, b] = [life.at("ball", 25), slow.at("ball", 49)];
@@ -79,9 +80,15 @@ test("a plate that spins freely keeps its energy and its momentum about the cent
 const wall = (...more: ReturnType<typeof setBody>[]) => {
 	const commands = [...ground];
 	for (let y = 0; y < 10; y++)
-		for (let x = 0; x < 10; x++) commands.push(shape(`b${x}-${y}`, "box", { width: 0.498, height: 0.249, depth: 0.248 }, [(x - 4.5) * 0.5, y * 0.25 + 0.1245, 0]));
+		for (let x = 0; x < 10; x++)
+			commands.push(shape(`b${x}-${y}`, "box", { width: 0.498, height: 0.249, depth: 0.248 }, [(x - 4.5) * 0.5, y * 0.25 + 0.1245, 0]));
 	const blocks = commands.slice(2).map((_, i) => `b${i % 10}-${Math.floor(i / 10)}`);
-	return shotOf(...commands, setBody(blocks, { kind: "active", mass: 10, wake: { when: "touched", leastSpeed: 0.5 } }), shape("ball", "ball", { radius: 0.5, detail: 3 }, [0, 1.2, -3]), ...more);
+	return shotOf(
+		...commands,
+		setBody(blocks, { kind: "active", mass: 10, wake: { when: "touched", leastSpeed: 0.5 } }),
+		shape("ball", "ball", { radius: 0.5, detail: 3 }, [0, 1.2, -3]),
+		...more,
+	);
 };
 
 test("a wall that gives way lets a heavy ball through instead of throwing it back", async () => {
@@ -129,7 +136,9 @@ test("a keyed striker wakes what it meets at the frame it meets it, and only fro
 			setKey("ram", frames * 50, { translation: [0, 0.5, 1] }),
 		);
 	const fast = await runShot(keyed(24), 24); // 4 m/s: the 2.65 m to the block take 15.9 frames
-	const wakes = fast.chunks.flatMap((chunk) => [...chunk.events.kind.keys()].filter((k) => chunk.events.kind[k] === 1).map((k) => chunk.events.frame[k]));
+	const wakes = fast.chunks.flatMap((chunk) =>
+		[...chunk.events.kind.keys()].filter((k) => chunk.events.kind[k] === 1).map((k) => chunk.events.frame[k]),
+	);
 	expect(wakes).toEqual([17]);
 	expect(fast.at("block", 16)[2]).toBe(0);
 	expect(fast.at("block", 24)[2]).toBeGreaterThan(0.8);

@@ -1,5 +1,5 @@
-import type { BodyState, Engine } from "./engine";
 import { find, unite } from "../mesh";
+import type { BodyState, Engine } from "./engine";
 import { Kind, type SimScene } from "./scene";
 
 /**

@@ -3,7 +3,7 @@ import { type Body, bodyCollider, bodyPose, type FittedCollider, type Workshop }
 import { type Progress, report } from "../common";
 import { principalAxes, type Vec3 } from "../maths";
 import { solid } from "../mesh";
-import { type Shot, type ShotSettings, type Ticks, TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import { type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
 export const Kind = { Passive: 0, Active: 1, Animated: 2 } as const;
@@ -46,7 +46,10 @@ export interface SimScene {
 	readonly colliders: readonly FittedCollider[];
 	/** Bodies of kind Animated, and how to find their pose at a tick. */
 	readonly animated: readonly number[];
-	readonly poseAt: (body: number, tick: Ticks) => { readonly translation: Vec3; readonly rotation: readonly [number, number, number, number] };
+	readonly poseAt: (
+		body: number,
+		tick: Ticks,
+	) => { readonly translation: Vec3; readonly rotation: readonly [number, number, number, number] };
 	readonly settings: ShotSettings;
 }
 
@@ -114,7 +117,10 @@ function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaF
 	const { values, frame } = principalAxes(inertia);
 	scene.mass[i] = body.mass;
 	scene.centre.set(centroid, 3 * i);
-	scene.inertia.set(values.map((value) => value * density), 3 * i);
+	scene.inertia.set(
+		values.map((value) => value * density),
+		3 * i,
+	);
 	scene.inertiaFrame.set(frame, 4 * i);
 	// A plate's thickness is well told by volume over half its surface, whichever way it lies.
 	scene.thickness[i] = body.area > 0 ? (2 * volume) / body.area : 0;
@@ -137,4 +143,3 @@ function setWake(
 
 /** Ticks at which the steps of a frame begin and end; not integers where the step rate does not divide the ticks. */
 export const tickOfStep = (settings: ShotSettings, step: number): Ticks => (step * TICKS_PER_SECOND) / settings.stepsPerSecond;
-

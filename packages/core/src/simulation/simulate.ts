@@ -1,4 +1,4 @@
-import { type Chunk, CHUNK_FRAMES, POSE_STRIDE } from "../cache";
+import { CHUNK_FRAMES, type Chunk, POSE_STRIDE } from "../cache";
 import { type Progress, report } from "../common";
 import { TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import type { Checkpoint } from "./checkpoint";
@@ -90,7 +90,9 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 }
 
 async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint | undefined): Promise<Run> {
-	const held = from?.held.slice() ?? Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
+	const held =
+		from?.held.slice() ??
+		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
 	const engine = await factory(scene, held, from?.engine);
 	const muted: [number, number][] = [];
 	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
@@ -100,7 +102,18 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 	const after = makeBodyState(scene.count);
 	engine.readState(before);
 	engine.readState(after);
-	return { scene, engine, held, lost: from?.lost.slice() ?? new Uint8Array(scene.count), rest: from ? copyRest(from.rest) : makeRestState(scene.count), muted, step: from?.step ?? 0, before, after, floor: floorOf(scene) };
+	return {
+		scene,
+		engine,
+		held,
+		lost: from?.lost.slice() ?? new Uint8Array(scene.count),
+		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
+		muted,
+		step: from?.step ?? 0,
+		before,
+		after,
+		floor: floorOf(scene),
+	};
 }
 
 const copyRest = ({ anchor, frames }: RestState): RestState => ({ anchor: anchor.slice(), frames: frames.slice() });

@@ -40,8 +40,17 @@ export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" |
 });
 
 /** The take with one more chunk; chunks that began at or after it are dropped. */
-export function withChunk(take: Take, chunk: Pick<Chunk, "firstFrame" | "frames">, hash: Hash, checkpoint: Hash | null, hashes = frameHashes(take.snapshot)): Take {
-	const chunks = [...take.chunks.filter((other) => other.firstFrame < chunk.firstFrame), { firstFrame: chunk.firstFrame, frames: chunk.frames, hash, checkpoint }];
+export function withChunk(
+	take: Take,
+	chunk: Pick<Chunk, "firstFrame" | "frames">,
+	hash: Hash,
+	checkpoint: Hash | null,
+	hashes = frameHashes(take.snapshot),
+): Take {
+	const chunks = [
+		...take.chunks.filter((other) => other.firstFrame < chunk.firstFrame),
+		{ firstFrame: chunk.firstFrame, frames: chunk.frames, hash, checkpoint },
+	];
 	return { ...take, chunks, frameHashes: hashes.slice(0, chunk.firstFrame + chunk.frames - take.snapshot.settings.firstFrame) };
 }
 
@@ -51,10 +60,8 @@ export const takeHash = (take: Take): Hash => hashText(take.chunks.map((chunk) =
 /** The last chunk from whose end a run of a shot with these frame hashes may go on. */
 export function chunkToGoOnFrom(take: Take, hashes: readonly Hash[]): StoredChunk | undefined {
 	const first = take.snapshot.settings.firstFrame;
-	return [...take.chunks]
-		.reverse()
-		.find((chunk) => {
-			const end = chunk.firstFrame + chunk.frames - 1 - first;
-			return chunk.checkpoint !== null && end < hashes.length && hashes[end] === take.frameHashes[end];
-		});
+	return [...take.chunks].reverse().find((chunk) => {
+		const end = chunk.firstFrame + chunk.frames - 1 - first;
+		return chunk.checkpoint !== null && end < hashes.length && hashes[end] === take.frameHashes[end];
+	});
 }

@@ -40,7 +40,11 @@ export function remesh(solids: Solids, mesh: Mesh, voxel: number): Mesh {
 		return near * (1 - w) + far * w;
 	};
 	const high = [0, 1, 2].map((a) => origin[a]! + (size[a]! - 1) * voxel) as [number, number, number];
-	const surface = solids.Manifold.levelSet((p) => sample(p[0], p[1], p[2]), { min: [...origin] as [number, number, number], max: high }, voxel);
+	const surface = solids.Manifold.levelSet(
+		(p) => sample(p[0], p[1], p[2]),
+		{ min: [...origin] as [number, number, number], max: high },
+		voxel,
+	);
 	const parts = surface.decompose();
 	surface.delete();
 	if (parts.length === 0) throw new RangeError("remesh: the mesh encloses nothing at this voxel size; try a smaller one");
@@ -136,7 +140,9 @@ function measureDistance({ origin, voxel, size, values }: Grid, mesh: Mesh): voi
 	for (let f = 0; f < t.length; f += 3) {
 		const corners = [t[f]! * 3, t[f + 1]! * 3, t[f + 2]! * 3] as const;
 		const low = [0, 1, 2].map((a) => Math.max(0, Math.floor((Math.min(...corners.map((c) => p[c + a]!)) - origin[a]!) / voxel) - band + 1));
-		const high = [0, 1, 2].map((a) => Math.min(size[a]! - 1, Math.ceil((Math.max(...corners.map((c) => p[c + a]!)) - origin[a]!) / voxel) + band - 1));
+		const high = [0, 1, 2].map((a) =>
+			Math.min(size[a]! - 1, Math.ceil((Math.max(...corners.map((c) => p[c + a]!)) - origin[a]!) / voxel) + band - 1),
+		);
 		for (let k = low[2]!; k <= high[2]!; k++)
 			for (let j = low[1]!; j <= high[1]!; j++)
 				for (let i = low[0]!; i <= high[0]!; i++) {

@@ -94,10 +94,7 @@ export function inspectMesh(solids: Solids, mesh: Mesh, measured: { size: readon
 	if (facts.openEdges > 0)
 		faults.push({
 			message: `${count(facts.openEdges, "open edge")}: the surface has holes, so it encloses no volume.`,
-			repairs: [
-				{ label: "Weld and fill", repairs: [{ kind: "weld", distance: span * 1e-5 }, { kind: "fill" }] },
-				rebuild,
-			],
+			repairs: [{ label: "Weld and fill", repairs: [{ kind: "weld", distance: span * 1e-5 }, { kind: "fill" }] }, rebuild],
 		});
 	if (facts.crowdedEdges > 0)
 		faults.push({ message: `${count(facts.crowdedEdges, "edge")} shared by more than two faces.`, repairs: [rebuild] });
@@ -107,7 +104,10 @@ export function inspectMesh(solids: Solids, mesh: Mesh, measured: { size: readon
 			repairs: [{ label: "Turn faces alike", repairs: [{ kind: "orient" }] }],
 		});
 	if (insideOut)
-		faults.push({ message: "The mesh is inside out: its faces look inwards.", repairs: [{ label: "Turn outwards", repairs: [{ kind: "orient" }] }] });
+		faults.push({
+			message: "The mesh is inside out: its faces look inwards.",
+			repairs: [{ label: "Turn outwards", repairs: [{ kind: "orient" }] }],
+		});
 	if (overlap > 0)
 		faults.push({
 			message: `Its ${facts.shells} shells overlap by ${((100 * overlap) / volume).toPrecision(2)} % of the volume.`,

@@ -1,5 +1,5 @@
 import manifoldModule, { type Manifold, type ManifoldToplevel } from "manifold-3d";
-import { makeMesh, type Mesh } from "../mesh";
+import { type Mesh, makeMesh } from "../mesh";
 
 /**
  * The only file that loads the solid-geometry library (a WASM build of Manifold). Everyone else gets `Solids`.
@@ -37,9 +37,7 @@ export interface SolidTag {
 export function toSolid(solids: Solids, mesh: Mesh, tag?: SolidTag): Manifold {
 	const corners = mesh.triangles.length;
 	const hasUv = mesh.uv.length > 0;
-	const options = hasUv
-		? { ...splitCorners(mesh), numProp: 5 }
-		: { vertProperties: mesh.positions, triVerts: mesh.triangles, numProp: 3 };
+	const options = hasUv ? { ...splitCorners(mesh), numProp: 5 } : { vertProperties: mesh.positions, triVerts: mesh.triangles, numProp: 3 };
 	return new solids.Manifold(
 		new solids.Mesh({
 			...options,

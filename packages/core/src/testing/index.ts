@@ -5,10 +5,15 @@ import { makeScene, rapierEngine, type SimScene, simulate } from "../simulation"
 import { loadSolids } from "../solid";
 
 /** Helpers that the tests share: a shot from commands, a run of it, and where things were. */
-export const shotOf = (...commands: readonly Command[]): Shot => commands.reduce((shot, command) => edit(shot, command).shot, emptyShot("Test"));
+export const shotOf = (...commands: readonly Command[]): Shot =>
+	commands.reduce((shot, command) => edit(shot, command).shot, emptyShot("Test"));
 
-export const shape = (id: Id, kind: string, parameters: Record<string, number>, translation: [number, number, number] = [0, 0, 0]): Command =>
-	addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
+export const shape = (
+	id: Id,
+	kind: string,
+	parameters: Record<string, number>,
+	translation: [number, number, number] = [0, 0, 0],
+): Command => addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
 
 export const makeTestWorkshop = async (): Promise<Workshop> =>
 	makeWorkshop(await loadSolids(), async () => {

@@ -1,12 +1,21 @@
+import { FRACTURE_METHODS, methodById, type OptionSpec, optionDefaults } from "@rubble/core/fracture";
+import {
+	editMaterial,
+	type FractureOption,
+	formatNumber,
+	formatQuantity,
+	type Id,
+	removeFracture,
+	setFracture,
+	setFractureOption,
+} from "@rubble/core/shot";
 import { RefreshCw } from "lucide-react";
-import { FRACTURE_METHODS, methodById, optionDefaults, type OptionSpec } from "@rubble/core/fracture";
-import { formatNumber, formatQuantity, type FractureOption, type Id, editMaterial, removeFracture, setFracture, setFractureOption } from "@rubble/core/shot";
 import { Picker, Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { currentObject } from "~/workbench/store/selectors";
+import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { MethodPicture } from "./MethodPicture";
 import { SizeBars } from "./SizeBars";
@@ -15,7 +24,8 @@ export function BreakBench() {
 	const { shot, selection, reports } = useWorkbench();
 	const id = currentObject({ shot, selection });
 	const report = id === undefined ? undefined : reports[id];
-	if (id === undefined || !shot.objects[id]) return <p className="p-3.5 text-slate">Pick an object in the view or the ledger to break it.</p>;
+	if (id === undefined || !shot.objects[id])
+		return <p className="p-3.5 text-slate">Pick an object in the view or the ledger to break it.</p>;
 	if (!report) return <p className="p-3.5 text-slate">{shot.objects[id].name} has no solid to break.</p>;
 	const own = fractureFor(shot, id);
 	return own ? <FractureSections object={id} id={own.id} /> : <Ways object={id} closed={report.closed} />;
@@ -41,7 +51,11 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 	);
 	return (
 		<Section title={`${shot.objects[object]!.name} is whole`}>
-			<p className="mb-1 text-slate">{closed ? "Begin with one of these; everything can be changed afterwards." : "Its mesh is not closed, so it has no inside to break. Repair it in Shape first."}</p>
+			<p className="mb-1 text-slate">
+				{closed
+					? "Begin with one of these; everything can be changed afterwards."
+					: "Its mesh is not closed, so it has no inside to break. Repair it in Shape first."}
+			</p>
 			{way("voronoi", "A few large pieces", "40 pieces of about one size", { count: 40, spread: "even" })}
 			{way("voronoi", "Rubble", "200 pieces, large and small", { count: 200, spread: "random" })}
 			{way("voronoi", "Fine and even", "600 pieces of about one size", { count: 600, spread: "even" })}
@@ -60,8 +74,18 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 	const set = (option: string) => (value: FractureOption) => perform(setFractureOption(id, option, value));
 	return (
 		<>
-			<Section title={`Break · ${shot.objects[object]!.name}`} aside={`${material.name.toLowerCase()} ${formatNumber(material.density, 4)} kg/m³`}>
-				{FRACTURE_METHODS.length > 1 && <Picker label="Way" value={fracture.method} options={FRACTURE_METHODS} onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))} />}
+			<Section
+				title={`Break · ${shot.objects[object]!.name}`}
+				aside={`${material.name.toLowerCase()} ${formatNumber(material.density, 4)} kg/m³`}
+			>
+				{FRACTURE_METHODS.length > 1 && (
+					<Picker
+						label="Way"
+						value={fracture.method}
+						options={FRACTURE_METHODS}
+						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
+					/>
+				)}
 				{Object.entries(method.options).map(([name, spec]) => (
 					<Option key={name} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
 				))}
@@ -78,7 +102,10 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 			{facts && (
 				<Section title="Pieces" aside={facts.count.toLocaleString("en")}>
 					<SizeBars volumes={bodies.filter((body) => body.object === object && body.piece >= 0).map((body) => body.volume)} />
-					<Fact label="Lacking" value={`${formatNumber(Math.abs(facts.lacking) * 1e6 < 0.005 ? 0 : facts.lacking * 1e6, 3)} cm³ · ${formatNumber((100 * Math.abs(facts.lacking)) / facts.sourceVolume < 1e-4 ? 0 : (100 * facts.lacking) / facts.sourceVolume, 2)} %`} />
+					<Fact
+						label="Lacking"
+						value={`${formatNumber(Math.abs(facts.lacking) * 1e6 < 0.005 ? 0 : facts.lacking * 1e6, 3)} cm³ · ${formatNumber((100 * Math.abs(facts.lacking)) / facts.sourceVolume < 1e-4 ? 0 : (100 * facts.lacking) / facts.sourceVolume, 2)} %`}
+					/>
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
 					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
 				</Section>
@@ -89,7 +116,11 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						Cancel · {Math.round(building.fraction * 100)} %
 					</button>
 				) : (
-					<button type="button" className={`button ${waits ? "button-primary" : "border-kelp! text-kelp!"}`} onClick={() => (waits ? void breakNow() : set("seed")(nextSeed(fracture.options.seed)))}>
+					<button
+						type="button"
+						className={`button ${waits ? "button-primary" : "border-kelp! text-kelp!"}`}
+						onClick={() => (waits ? void breakNow() : set("seed")(nextSeed(fracture.options.seed)))}
+					>
 						{waits ? `Break now · about ${Math.max(1, Math.round(seconds))} s` : "Break another way"}
 						{!waits && <RefreshCw size={14} />}
 					</button>
@@ -104,9 +135,23 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 
 const nextSeed = (seed: FractureOption | undefined): number => (typeof seed === "number" ? (seed + 1) % 1_000_000 : 1);
 
-function Option({ name, spec, value, onChange }: { name: string; spec: OptionSpec; value: FractureOption | undefined; onChange: (value: FractureOption) => void }) {
-	if (spec.kind === "points") return Array.isArray(value) && value.length > 0 ? <Fact label={spec.label} value={`${value.length / 3} given`} /> : null;
-	if (spec.kind === "choice") return <Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />;
+function Option({
+	name,
+	spec,
+	value,
+	onChange,
+}: {
+	name: string;
+	spec: OptionSpec;
+	value: FractureOption | undefined;
+	onChange: (value: FractureOption) => void;
+}) {
+	if (spec.kind === "points")
+		return Array.isArray(value) && value.length > 0 ? <Fact label={spec.label} value={`${value.length / 3} given`} /> : null;
+	if (spec.kind === "choice")
+		return (
+			<Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />
+		);
 	const metres = spec.unit === "m";
 	return (
 		<NumberField

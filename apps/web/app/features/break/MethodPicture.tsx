@@ -1,6 +1,5 @@
-import { useMemo } from "react";
 import { makeDomain, scatterPoints, voronoiCells } from "@rubble/core/fracture";
-
+import { useMemo } from "react";
 
 /** A small drawing of what a break does, cut by the same code: the cells of a thin slab, seen from the front. */
 export function MethodPicture({ count, spread }: { count: number; spread: string }) {
@@ -11,7 +10,10 @@ export function MethodPicture({ count, spread }: { count: number; spread: string
 		return [...voronoiCells(points, makeDomain(bounds.min, bounds.max))].map((cell) => {
 			const front = cell.neighbour.indexOf(-6);
 			const loop = front < 0 ? [] : [...cell.loops.subarray(cell.faceStart[front]!, cell.faceStart[front + 1]!)];
-			return { seed: cell.seed, d: `M${loop.map((v) => `${cell.vertices[3 * v]!.toFixed(1)} ${cell.vertices[3 * v + 1]!.toFixed(1)}`).join("L")}Z` };
+			return {
+				seed: cell.seed,
+				d: `M${loop.map((v) => `${cell.vertices[3 * v]!.toFixed(1)} ${cell.vertices[3 * v + 1]!.toFixed(1)}`).join("L")}Z`,
+			};
 		});
 	}, [count, spread]);
 	return (

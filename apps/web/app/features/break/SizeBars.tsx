@@ -13,10 +13,18 @@ export function SizeBars({ volumes }: { volumes: readonly number[] }) {
 	const most = Math.max(...counts);
 	return (
 		<figure className="mb-1">
-			<div className="flex h-9 items-end gap-0.5" role="img" aria-label={`Sizes from ${formatQuantity(low, "volume")} to ${formatQuantity(high, "volume")}`}>
+			<div
+				className="flex h-9 items-end gap-0.5"
+				role="img"
+				aria-label={`Sizes from ${formatQuantity(low, "volume")} to ${formatQuantity(high, "volume")}`}
+			>
 				{counts.map((count, i) => (
-					// biome-ignore lint/suspicious/noArrayIndexKey: bars have no other identity
-					<div key={i} className="flex-1 rounded-t-[1px] bg-(--bar)" style={{ height: `${(100 * count) / most}%`, minHeight: count > 0 ? 2 : 0 }} title={`${count}`} />
+					<div
+						key={i}
+						className="flex-1 rounded-t-[1px] bg-(--bar)"
+						style={{ height: `${(100 * count) / most}%`, minHeight: count > 0 ? 2 : 0 }}
+						title={`${count}`}
+					/>
 				))}
 			</div>
 			<figcaption className="number mt-1 flex justify-between text-xs text-slate">

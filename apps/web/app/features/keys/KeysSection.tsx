@@ -14,15 +14,20 @@ export function KeysSection({ id }: { id: Id }) {
 	const easings = new Set(keys.map((key) => key.easing));
 	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
 	return (
-		<Section title="Keys" aside={ticks.length > 0 ? `${ticks.length} at ${ticks.slice(0, 6).map((t) => Number(frameOfTick(shot.settings, t).toFixed(1))).join(", ")}${ticks.length > 6 ? " …" : ""}` : undefined}>
+		<Section
+			title="Keys"
+			aside={
+				ticks.length > 0
+					? `${ticks.length} at ${ticks
+							.slice(0, 6)
+							.map((t) => Number(frameOfTick(shot.settings, t).toFixed(1)))
+							.join(", ")}${ticks.length > 6 ? " …" : ""}`
+					: undefined
+			}
+		>
 			{ticks.length === 0 && <p className="text-slate">Go to a frame, place the object, set a key. Two keys make a motion.</p>}
 			<div className="flex gap-1.5">
-				<button
-					type="button"
-					className="button flex-1"
-					title="Keep place and turn at this frame (K)"
-					onClick={() => keyHere(id)}
-				>
+				<button type="button" className="button flex-1" title="Keep place and turn at this frame (K)" onClick={() => keyHere(id)}>
 					{here ? "Key again" : "Set key"} at <span className="number">{frame}</span>
 				</button>
 				<button type="button" className="button flex-1" disabled={!here} onClick={() => perform(removeKey(id, tick))}>
@@ -51,7 +56,11 @@ export function KeysSection({ id }: { id: Id }) {
 				</p>
 			)}
 			{ticks.length > 0 && !here && (
-				<button type="button" className="self-start text-xs text-slate hover:text-ink" onClick={() => set({ frame: Math.round(frameOfTick(shot.settings, ticks[0]!)) })}>
+				<button
+					type="button"
+					className="self-start text-xs text-slate hover:text-ink"
+					onClick={() => set({ frame: Math.round(frameOfTick(shot.settings, ticks[0]!)) })}
+				>
 					To the first key
 				</button>
 			)}

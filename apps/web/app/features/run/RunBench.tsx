@@ -17,12 +17,39 @@ export function RunBench() {
 		<>
 			<StatusSection />
 			<Section title="Frames">
-				<NumberField label="First" whole least={-10_000} most={settings.lastFrame} value={settings.firstFrame} onChange={(firstFrame) => set({ firstFrame })} />
-				<NumberField label="Last" whole least={settings.firstFrame} most={settings.firstFrame + 99_999} value={settings.lastFrame} onChange={(lastFrame) => set({ lastFrame })} />
-				<NumberField label="Frame rate" unit="fps" help="Keys keep their seconds when this changes" least={1} most={240} value={settings.fps} onChange={(fps) => set({ fps })} />
+				<NumberField
+					label="First"
+					whole
+					least={-10_000}
+					most={settings.lastFrame}
+					value={settings.firstFrame}
+					onChange={(firstFrame) => set({ firstFrame })}
+				/>
+				<NumberField
+					label="Last"
+					whole
+					least={settings.firstFrame}
+					most={settings.firstFrame + 99_999}
+					value={settings.lastFrame}
+					onChange={(lastFrame) => set({ lastFrame })}
+				/>
+				<NumberField
+					label="Frame rate"
+					unit="fps"
+					help="Keys keep their seconds when this changes"
+					least={1}
+					most={240}
+					value={settings.fps}
+					onChange={(fps) => set({ fps })}
+				/>
 				<div className="flex justify-end gap-1">
 					{RATES.map((rate) => (
-						<button key={rate} type="button" className={`number rounded px-1.5 text-xs ${settings.fps === rate ? "bg-kelp-wash font-bold text-kelp" : "text-slate hover:text-ink"}`} onClick={() => set({ fps: rate })}>
+						<button
+							key={rate}
+							type="button"
+							className={`number rounded px-1.5 text-xs ${settings.fps === rate ? "bg-kelp-wash font-bold text-kelp" : "text-slate hover:text-ink"}`}
+							onClick={() => set({ fps: rate })}
+						>
 							{rate}
 						</button>
 					))}
@@ -39,12 +66,34 @@ export function RunBench() {
 					value={settings.stepsPerSecond / settings.fps}
 					onChange={(substeps) => set({ stepsPerSecond: Math.min(1200, Math.max(1, substeps * settings.fps)) })}
 				/>
-				<NumberField label="Iterations" whole help="Of the contact solver in each substep" least={1} most={32} value={settings.solverIterations} onChange={(solverIterations) => set({ solverIterations })} />
+				<NumberField
+					label="Iterations"
+					whole
+					help="Of the contact solver in each substep"
+					least={1}
+					most={32}
+					value={settings.solverIterations}
+					onChange={(solverIterations) => set({ solverIterations })}
+				/>
 				<Fact label="Step" value={`${formatNumber((1000 * settings.timeScale) / settings.stepsPerSecond, 3)} ms`} />
 			</Section>
 			<Section title="World">
-				<VectorField label="Gravity" unit="m/s²" help="9.81 down on earth" value={settings.gravity} onChange={(gravity) => set({ gravity })} />
-				<NumberField label="Time scale" unit="×" help="Simulated seconds in a second of the shot: below 1 is slow motion. Keys stay where they are" least={0.01} most={100} value={settings.timeScale} onChange={(timeScale) => set({ timeScale })} />
+				<VectorField
+					label="Gravity"
+					unit="m/s²"
+					help="9.81 down on earth"
+					value={settings.gravity}
+					onChange={(gravity) => set({ gravity })}
+				/>
+				<NumberField
+					label="Time scale"
+					unit="×"
+					help="Simulated seconds in a second of the shot: below 1 is slow motion. Keys stay where they are"
+					least={0.01}
+					most={100}
+					value={settings.timeScale}
+					onChange={(timeScale) => set({ timeScale })}
+				/>
 			</Section>
 		</>
 	);
@@ -64,7 +113,12 @@ function StatusSection() {
 		const left = done > 0 ? (passed / done) * (last - running.at) : undefined;
 		return (
 			<Section title="Running">
-				<div className="h-1.5 overflow-hidden rounded-full bg-line" role="progressbar" aria-valuenow={Math.round(running.fraction * 100)} aria-label="Run">
+				<div
+					className="h-1.5 overflow-hidden rounded-full bg-line"
+					role="progressbar"
+					aria-valuenow={Math.round(running.fraction * 100)}
+					aria-label="Run"
+				>
 					<div className="h-full bg-kelp" style={{ width: `${running.fraction * 100}%` }} />
 				</div>
 				<Fact label={running.what} value={left === undefined ? "" : `about ${Math.max(1, Math.round(left))} s left`} />

@@ -1,17 +1,29 @@
-import { Box, Circle, Cylinder, Minus, RectangleVertical, Upload } from "lucide-react";
 import { fromEuler, radians } from "@rubble/core/maths";
-import { addObject, duplicateObject, formatQuantity, formatNumber, type Id, placeObject, removeObjects, setBody, setMaterial, setRepairs, setShapeParameter } from "@rubble/core/shot";
 import { SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
-import { NumberField } from "~/controls/NumberField";
+import {
+	addObject,
+	duplicateObject,
+	formatNumber,
+	formatQuantity,
+	type Id,
+	placeObject,
+	removeObjects,
+	setBody,
+	setMaterial,
+	setRepairs,
+	setShapeParameter,
+} from "@rubble/core/shot";
+import { Box, Circle, Cylinder, Minus, RectangleVertical, Upload } from "lucide-react";
 import { Picker } from "~/controls/Choice";
+import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { KeysSection } from "../keys/KeysSection";
-import { chooseMeshFile } from "./importFile";
 import { toEulerDegrees } from "./euler";
+import { chooseMeshFile } from "./importFile";
 
 const ICONS: Record<string, React.ReactNode> = {
 	box: <Box size={18} />,
@@ -58,12 +70,23 @@ function AddSection() {
 		<Section title="Add">
 			<div className="grid grid-cols-3 gap-1.5">
 				{SHAPES.map((shape) => (
-					<button key={shape.id} type="button" className="button h-13! flex-col gap-0.5! px-1! text-xs" title={shape.help} onClick={() => addShape(shape.id)}>
+					<button
+						key={shape.id}
+						type="button"
+						className="button h-13! flex-col gap-0.5! px-1! text-xs"
+						title={shape.help}
+						onClick={() => addShape(shape.id)}
+					>
 						{ICONS[shape.id]}
 						{shape.label}
 					</button>
 				))}
-				<button type="button" className="button h-13! flex-col gap-0.5! px-1! text-xs" title="OBJ, STL, PLY, GLB or glTF" onClick={chooseMeshFile}>
+				<button
+					type="button"
+					className="button h-13! flex-col gap-0.5! px-1! text-xs"
+					title="OBJ, STL, PLY, GLB or glTF"
+					onClick={chooseMeshFile}
+				>
 					<Upload size={18} />
 					Open file
 				</button>
@@ -94,11 +117,23 @@ function ObjectSections({ id }: { id: Id }) {
 							onChange={(value) => perform(setShapeParameter(id, name, value))}
 						/>
 					))}
-				<Picker label="Material" help="What it is made of: look, density, friction and bounce" value={item.material} options={Object.entries(shot.materials).map(([key, m]) => ({ id: key, label: m.name }))} onChange={(material) => perform(setMaterial([id], material))} />
+				<Picker
+					label="Material"
+					help="What it is made of: look, density, friction and bounce"
+					value={item.material}
+					options={Object.entries(shot.materials).map(([key, m]) => ({ id: key, label: m.name }))}
+					onChange={(material) => perform(setMaterial([id], material))}
+				/>
 			</Section>
 			{!shape?.endless && (
 				<Section title="Place">
-					<VectorField label="Position" unit="m" help="Of its middle, from the world's middle" value={item.translation} onChange={(translation) => perform(placeObject(id, { translation }))} />
+					<VectorField
+						label="Position"
+						unit="m"
+						help="Of its middle, from the world's middle"
+						value={item.translation}
+						onChange={(translation) => perform(placeObject(id, { translation }))}
+					/>
 					<VectorField
 						label="Turn"
 						unit="°"
@@ -106,9 +141,20 @@ function ObjectSections({ id }: { id: Id }) {
 						value={toEulerDegrees(item.rotation)}
 						onChange={(turn) => perform(placeObject(id, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))}
 					/>
-					<VectorField label="Size" unit="×" help="Made real before anything is weighed; bodies never scale" value={item.scale} onChange={(scale) => perform(placeObject(id, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))} />
+					<VectorField
+						label="Size"
+						unit="×"
+						help="Made real before anything is weighed; bodies never scale"
+						value={item.scale}
+						onChange={(scale) => perform(placeObject(id, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))}
+					/>
 					<div className="mt-1 flex gap-1.5">
-						<button type="button" className="button flex-1" title="Move it so that its lowest point is at height 0" onClick={() => setDown(id)}>
+						<button
+							type="button"
+							className="button flex-1"
+							title="Move it so that its lowest point is at height 0"
+							onClick={() => setDown(id)}
+						>
 							Set down
 						</button>
 						<button
@@ -140,8 +186,12 @@ function ObjectSections({ id }: { id: Id }) {
 			{!shape?.endless && <KeysSection id={id} />}
 			{report && (
 				<Section title="Mesh">
-					<Fact label="Size" value={report.size.map((s) => formatNumber(s, 3)).join(" × ") + " m"} />
-					<Fact label="Volume" value={report.closed ? formatQuantity(report.volume, "volume", 4) : "none: not closed"} {...(!report.closed && { tone: "error" as const })} />
+					<Fact label="Size" value={`${report.size.map((s) => formatNumber(s, 3)).join(" × ")} m`} />
+					<Fact
+						label="Volume"
+						value={report.closed ? formatQuantity(report.volume, "volume", 4) : "none: not closed"}
+						{...(!report.closed && { tone: "error" as const })}
+					/>
 					<Fact label="Surface" value={formatQuantity(report.area, "area", 4)} />
 					<Fact label="Triangles" value={report.triangles.toLocaleString("en")} />
 					<Fact label="Shells" value={report.shells} />
@@ -173,7 +223,8 @@ function ObjectSections({ id }: { id: Id }) {
 }
 
 /** Lengths under 5 cm read better in millimetres. */
-const small = (source: { kind: string; parameters?: Readonly<Record<string, number>> }, name: string): boolean => (source.parameters?.[name] ?? 1) < 0.05;
+const small = (source: { kind: string; parameters?: Readonly<Record<string, number>> }, name: string): boolean =>
+	(source.parameters?.[name] ?? 1) < 0.05;
 
 function setDown(id: Id): void {
 	const { shot, perform, bodies, drawings } = useWorkbench.getState();
@@ -197,4 +248,3 @@ function setDown(id: Id): void {
 function heightOf([qx, qy, qz, qw]: readonly [number, number, number, number], x: number, y: number, z: number): number {
 	return 2 * (qx * qy + qz * qw) * x + (1 - 2 * (qx * qx + qz * qz)) * y + 2 * (qy * qz - qx * qw) * z;
 }
-

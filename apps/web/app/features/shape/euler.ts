@@ -1,5 +1,5 @@
-import { Euler, Quaternion } from "three";
 import { degrees, type Quat } from "@rubble/core/maths";
+import { Euler, Quaternion } from "three";
 
 const quaternion = new Quaternion();
 const euler = new Euler();

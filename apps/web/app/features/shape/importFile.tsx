@@ -1,9 +1,9 @@
+import { UNITS, type Unit } from "@rubble/core/formats";
+import { addObject, formatNumber } from "@rubble/core/shot";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { create } from "zustand";
-import { type Unit, UNITS } from "@rubble/core/formats";
-import { addObject, formatNumber } from "@rubble/core/shot";
 import { Segments } from "~/controls/Choice";
 import { Fact } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
@@ -88,9 +88,16 @@ export function ImportDialog() {
 				<Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
 				<Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-100 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
 					<Dialog.Title className="text-base font-semibold">How large is {file.name}?</Dialog.Title>
-					<Dialog.Description className="mt-1 text-slate">{file.metres ? "The file says metres, height up." : "The file does not say its unit or which way is up."}</Dialog.Description>
+					<Dialog.Description className="mt-1 text-slate">
+						{file.metres ? "The file says metres, height up." : "The file does not say its unit or which way is up."}
+					</Dialog.Description>
 					<div className="mt-4 flex flex-col gap-2">
-						<Segments label="One unit is" value={choices.unit} options={Object.keys(UNITS).map((unit) => ({ id: unit, label: unit }))} onChange={(unit) => setChoices({ ...choices, unit: unit as Unit })} />
+						<Segments
+							label="One unit is"
+							value={choices.unit}
+							options={Object.keys(UNITS).map((unit) => ({ id: unit, label: unit }))}
+							onChange={(unit) => setChoices({ ...choices, unit: unit as Unit })}
+						/>
 						<Segments
 							label="Up is"
 							value={choices.up}
@@ -101,11 +108,19 @@ export function ImportDialog() {
 							onChange={(up) => setChoices({ ...choices, up: up as "y" | "z" })}
 						/>
 						<div className="mt-2 flex flex-col gap-1">
-							<Fact label="Width × height × depth" value={`${size.map((s) => formatNumber(s, 3)).join(" × ")} m`} {...((largest > 200 || largest < 0.01) && { tone: "warning" as const })} />
+							<Fact
+								label="Width × height × depth"
+								value={`${size.map((s) => formatNumber(s, 3)).join(" × ")} m`}
+								{...((largest > 200 || largest < 0.01) && { tone: "warning" as const })}
+							/>
 							<Fact label="Triangles" value={file.parts.reduce((sum, part) => sum + part.triangles, 0).toLocaleString("en")} />
 							{file.parts.length > 1 && <Fact label="Objects" value={file.parts.length} />}
 						</div>
-						{(largest > 200 || largest < 0.01) && <p className="text-ochre">That is {largest > 200 ? "very large" : "tiny"} for a thing that falls and breaks. Is the unit right?</p>}
+						{(largest > 200 || largest < 0.01) && (
+							<p className="text-ochre">
+								That is {largest > 200 ? "very large" : "tiny"} for a thing that falls and breaks. Is the unit right?
+							</p>
+						)}
 					</div>
 					<div className="mt-5 flex justify-end gap-2">
 						<Dialog.Close className="button">Cancel</Dialog.Close>

@@ -1,5 +1,13 @@
-import { type BodyKind, type BodySettings, type ColliderChoice, formatNumber, formatQuantity, setBody, type WakeRule } from "@rubble/core/shot";
 import { degrees } from "@rubble/core/maths";
+import {
+	type BodyKind,
+	type BodySettings,
+	type ColliderChoice,
+	formatNumber,
+	formatQuantity,
+	setBody,
+	type WakeRule,
+} from "@rubble/core/shot";
 import { Picker, Segments } from "~/controls/Choice";
 import { KIND_LABELS, KindGlyph } from "~/controls/KindGlyph";
 import { NumberField } from "~/controls/NumberField";
@@ -31,12 +39,18 @@ export function WeighBench() {
 	const { shot, selection, perform } = state;
 	const bodies = selectedBodies(state);
 	const object = currentObject(state);
-	if (bodies.length === 0) return <p className="p-3.5 text-slate">Pick objects or pieces in the view or the ledger. A rule in the ledger picks many at once.</p>;
+	if (bodies.length === 0)
+		return <p className="p-3.5 text-slate">Pick objects or pieces in the view or the ledger. A rule in the ledger picks many at once.</p>;
 	const set = (settings: BodySettings) => perform(setBody(selection, settings));
 	const kinds = [...new Set(bodies.map((body) => body.settings.kind))];
 	const kind = kinds.length === 1 ? kinds[0]! : "";
 	const moving = bodies.some((body) => body.settings.kind === "active");
-	const name = selection.length === 1 ? (bodies.length === 1 ? bodies[0]!.path : `${shot.objects[object!]?.name} · ${bodies.length.toLocaleString("en")} pieces`) : `${bodies.length.toLocaleString("en")} bodies`;
+	const name =
+		selection.length === 1
+			? bodies.length === 1
+				? bodies[0]!.path
+				: `${shot.objects[object!]?.name} · ${bodies.length.toLocaleString("en")} pieces`
+			: `${bodies.length.toLocaleString("en")} bodies`;
 	return (
 		<>
 			<Section title={name}>
@@ -64,16 +78,43 @@ export function WeighBench() {
 					{!bodies.every((body) => body.endless) && <MassSection bodies={bodies} set={set} />}
 					<ColliderSection bodies={bodies} set={set} />
 					<Section title="Surface">
-						<NumberField label="Friction" help="Of two that touch, the mean counts" least={0} most={10} value={numbers(bodies, "friction")} onChange={(friction) => set({ friction })} />
-						<NumberField label="Bounce" help="0 to 1; of two that touch, the greater counts" least={0} most={1} value={numbers(bodies, "bounce")} onChange={(bounce) => set({ bounce })} />
+						<NumberField
+							label="Friction"
+							help="Of two that touch, the mean counts"
+							least={0}
+							most={10}
+							value={numbers(bodies, "friction")}
+							onChange={(friction) => set({ friction })}
+						/>
+						<NumberField
+							label="Bounce"
+							help="0 to 1; of two that touch, the greater counts"
+							least={0}
+							most={1}
+							value={numbers(bodies, "bounce")}
+							onChange={(bounce) => set({ bounce })}
+						/>
 					</Section>
 				</>
 			)}
 			{moving && <WakeSection bodies={bodies} set={set} />}
 			{moving && (
 				<Section title="Start">
-					<VectorField label="Velocity" unit="m/s" help="With which it begins to move" value={bodies[0]!.settings.velocity} onChange={(velocity) => set({ velocity })} />
-					<VectorField label="Spin" unit="°/s" help="With which it begins to turn" factor={degrees(1)} value={bodies[0]!.settings.spin} onChange={(spin) => set({ spin })} />
+					<VectorField
+						label="Velocity"
+						unit="m/s"
+						help="With which it begins to move"
+						value={bodies[0]!.settings.velocity}
+						onChange={(velocity) => set({ velocity })}
+					/>
+					<VectorField
+						label="Spin"
+						unit="°/s"
+						help="With which it begins to turn"
+						factor={degrees(1)}
+						value={bodies[0]!.settings.spin}
+						onChange={(spin) => set({ spin })}
+					/>
 				</Section>
 			)}
 			{object !== undefined && kind === "animated" && <KeysSection id={object} />}
@@ -83,7 +124,8 @@ export function WeighBench() {
 
 type Setter = (settings: BodySettings) => void;
 
-const numbers = (bodies: readonly BodyRow[], field: "density" | "friction" | "bounce"): number[] => bodies.map((body) => body.settings[field]);
+const numbers = (bodies: readonly BodyRow[], field: "density" | "friction" | "bounce"): number[] =>
+	bodies.map((body) => body.settings[field]);
 
 function MassSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter }) {
 	const total = bodies.reduce((sum, body) => sum + body.mass, 0);
@@ -91,11 +133,34 @@ function MassSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 	const given = bodies.some((body) => body.settings.mass !== undefined);
 	return (
 		<Section title="Mass" aside={formatQuantity(total, "mass", 4)}>
-			{!given && <NumberField label="Density" unit="kg/m³" help="From the material, unless given here" least={0.01} most={30_000} value={numbers(bodies, "density")} onChange={(density) => set({ density })} />}
-			{given && <NumberField label={bodies.length > 1 ? "Mass each" : "Mass"} unit="kg" least={1e-6} most={1e9} value={bodies.map((body) => body.mass)} onChange={(mass) => set({ mass })} />}
+			{!given && (
+				<NumberField
+					label="Density"
+					unit="kg/m³"
+					help="From the material, unless given here"
+					least={0.01}
+					most={30_000}
+					value={numbers(bodies, "density")}
+					onChange={(density) => set({ density })}
+				/>
+			)}
+			{given && (
+				<NumberField
+					label={bodies.length > 1 ? "Mass each" : "Mass"}
+					unit="kg"
+					least={1e-6}
+					most={1e9}
+					value={bodies.map((body) => body.mass)}
+					onChange={(mass) => set({ mass })}
+				/>
+			)}
 			<div className="flex justify-between text-xs text-slate">
 				<span className="number">{formatQuantity(volume, "volume", 4)} in all</span>
-				<button type="button" className="link-action" onClick={() => set(given ? { mass: undefined } : { mass: Number((total / bodies.length).toPrecision(4)) })}>
+				<button
+					type="button"
+					className="link-action"
+					onClick={() => set(given ? { mass: undefined } : { mass: Number((total / bodies.length).toPrecision(4)) })}
+				>
 					{given ? "From density" : "Give the mass"}
 				</button>
 			</div>
@@ -113,15 +178,35 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 	const hulls = known.reduce((sum, { parts }) => sum + parts, 0);
 	return (
 		<Section title="Collider">
-			<Picker label="Shape" help="What touches others. Automatic takes the simplest that fits within 2 % of the volume" value={choices.length === 1 ? choices[0]! : ""} options={COLLIDERS} onChange={(collider) => set({ collider: collider as ColliderChoice })} />
+			<Picker
+				label="Shape"
+				help="What touches others. Automatic takes the simplest that fits within 2 % of the volume"
+				value={choices.length === 1 ? choices[0]! : ""}
+				options={COLLIDERS}
+				onChange={(collider) => set({ collider: collider as ColliderChoice })}
+			/>
 			{known.length > 0 && (
 				<>
-					<Fact label="Chosen" value={[...tally].map(([choice, count]) => (known.length === 1 ? choice : `${count.toLocaleString("en")} ${choice}`)).join(", ")} />
-					<Fact label="Volume error" value={`${worst >= 5e-5 ? "+" : ""}${formatNumber(Math.abs(worst) < 5e-5 ? 0 : worst * 100, 2)} %`} {...(Math.abs(worst) > 0.1 && { tone: "warning" as const })} />
+					<Fact
+						label="Chosen"
+						value={[...tally]
+							.map(([choice, count]) => (known.length === 1 ? choice : `${count.toLocaleString("en")} ${choice}`))
+							.join(", ")}
+					/>
+					<Fact
+						label="Volume error"
+						value={`${worst >= 5e-5 ? "+" : ""}${formatNumber(Math.abs(worst) < 5e-5 ? 0 : worst * 100, 2)} %`}
+						{...(Math.abs(worst) > 0.1 && { tone: "warning" as const })}
+					/>
 					{hulls > known.length && <Fact label="Hulls" value={hulls.toLocaleString("en")} />}
 				</>
 			)}
-			<button type="button" className="link-action self-start text-xs" aria-pressed={showColliders} onClick={() => setView({ showColliders: !showColliders })}>
+			<button
+				type="button"
+				className="link-action self-start text-xs"
+				aria-pressed={showColliders}
+				onClick={() => setView({ showColliders: !showColliders })}
+			>
 				{showColliders ? "Hide colliders in the view" : "Show colliders in the view"}
 			</button>
 		</Section>
@@ -144,11 +229,28 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 					{ id: "frame", label: "Frame", help: "At a frame" },
 					{ id: "touched", label: "Touched", help: "When something comes at it" },
 				]}
-				onChange={(when) => set({ wake: when === "frame" ? { when, frame: first + 24 } : when === "touched" ? { when, leastSpeed: 0.5 } : { when: "start" } })}
+				onChange={(when) =>
+					set({ wake: when === "frame" ? { when, frame: first + 24 } : when === "touched" ? { when, leastSpeed: 0.5 } : { when: "start" } })
+				}
 			/>
-			{rule?.when === "frame" && <NumberField label="Frame" whole value={rules.map((r) => (r.when === "frame" ? r.frame : first))} onChange={(frame) => set({ wake: { when: "frame", frame } })} />}
+			{rule?.when === "frame" && (
+				<NumberField
+					label="Frame"
+					whole
+					value={rules.map((r) => (r.when === "frame" ? r.frame : first))}
+					onChange={(frame) => set({ wake: { when: "frame", frame } })}
+				/>
+			)}
 			{rule?.when === "touched" && (
-				<NumberField label="Least speed" unit="m/s" help="Slower touches do not wake it; keyed strikers count too" least={0} most={1000} value={rules.map((r) => (r.when === "touched" ? r.leastSpeed : 0))} onChange={(leastSpeed) => set({ wake: { when: "touched", leastSpeed } })} />
+				<NumberField
+					label="Least speed"
+					unit="m/s"
+					help="Slower touches do not wake it; keyed strikers count too"
+					least={0}
+					most={1000}
+					value={rules.map((r) => (r.when === "touched" ? r.leastSpeed : 0))}
+					onChange={(leastSpeed) => set({ wake: { when: "touched", leastSpeed } })}
+				/>
 			)}
 		</Section>
 	);

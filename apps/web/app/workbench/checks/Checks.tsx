@@ -38,7 +38,9 @@ export function Checks() {
 						</span>
 					</li>
 				))}
-				{count === 0 && <li className="py-1 text-slate">{Object.keys(shot.objects).length === 0 ? "Nothing to check yet." : "Nothing wrong found."}</li>}
+				{count === 0 && (
+					<li className="py-1 text-slate">{Object.keys(shot.objects).length === 0 ? "Nothing to check yet." : "Nothing wrong found."}</li>
+				)}
 			</ul>
 		</section>
 	);

@@ -1,7 +1,7 @@
+import { formatQuantity, type Id, renameObject, setFlags } from "@rubble/core/shot";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Search, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { formatQuantity, type Id, renameObject, setFlags } from "@rubble/core/shot";
 import { Hint } from "~/controls/Hint";
 import { KindGlyph } from "~/controls/KindGlyph";
 import { currentObject } from "../store/selectors";
@@ -49,7 +49,11 @@ export function Ledger() {
 			event.stopPropagation();
 			const next = rows[Math.min(rows.length - 1, Math.max(0, at + (event.key === "ArrowDown" ? 1 : -1)))];
 			if (next) select(event.shiftKey ? [...selection.filter((id) => id !== next.id), next.id] : [next.id]);
-		} else if (row?.kind === "object" && row.pieces > 0 && ((event.key === "ArrowRight" && !row.open) || (event.key === "ArrowLeft" && row.open))) {
+		} else if (
+			row?.kind === "object" &&
+			row.pieces > 0 &&
+			((event.key === "ArrowRight" && !row.open) || (event.key === "ArrowLeft" && row.open))
+		) {
 			event.stopPropagation();
 			toggle(row.id);
 		}
@@ -60,20 +64,34 @@ export function Ledger() {
 			<div className="p-2.5 pb-1.5">
 				<div className="field gap-2 font-sans!">
 					<Search size={14} className="shrink-0 text-slate" aria-hidden />
-					<input aria-label="Find, or filter by a rule" placeholder="Find, or a rule: volume < 20 dm³" value={rule} onChange={(event) => setRule(event.target.value)} />
+					<input
+						aria-label="Find, or filter by a rule"
+						placeholder="Find, or a rule: volume < 20 dm³"
+						value={rule}
+						onChange={(event) => setRule(event.target.value)}
+					/>
 					{rule && (
 						<button type="button" aria-label="Clear the filter" onClick={() => setRule("")}>
 							<X size={14} />
 						</button>
 					)}
 				</div>
-				{filtered.problem && <p className="mt-1 text-xs text-rust" role="alert">{filtered.problem}</p>}
+				{filtered.problem && (
+					<p className="mt-1 text-xs text-rust" role="alert">
+						{filtered.problem}
+					</p>
+				)}
 				{active && (
 					<p className="mt-1 flex justify-between text-xs text-slate">
 						<span className="number">
 							{filtered.bodies.length.toLocaleString("en")} of {bodies.length.toLocaleString("en")} fit
 						</span>
-						<button type="button" className="link-action" disabled={filtered.bodies.length === 0} onClick={() => select(filtered.bodies.map((body) => body.id))}>
+						<button
+							type="button"
+							className="link-action"
+							disabled={filtered.bodies.length === 0}
+							onClick={() => select(filtered.bodies.map((body) => body.id))}
+						>
 							Select them
 						</button>
 					</p>
@@ -83,8 +101,15 @@ export function Ledger() {
 				<span className="flex-1 pl-5">Name</span>
 				<span>Mass</span>
 			</div>
-			{/* biome-ignore lint/a11y/useSemanticElements: a virtual tree has no semantic element */}
-			<div ref={list} role="tree" aria-label="Objects and pieces" aria-multiselectable tabIndex={0} onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto focus-visible:outline-offset-[-2px]">
+			<div
+				ref={list}
+				role="tree"
+				aria-label="Objects and pieces"
+				aria-multiselectable
+				tabIndex={0}
+				onKeyDown={onKeyDown}
+				className="min-h-0 flex-1 overflow-auto focus-visible:outline-offset-[-2px]"
+			>
 				<div className="relative" style={{ height: virtual.getTotalSize() }}>
 					{virtual.getVirtualItems().map((item) => {
 						const row = rows[item.index]!;
@@ -101,7 +126,11 @@ export function Ledger() {
 						);
 					})}
 				</div>
-				{rows.length === 0 && <p className="p-4 text-slate">{active ? "Nothing fits this rule." : "Nothing here yet. Add a shape on the right, or drop a mesh file on the view."}</p>}
+				{rows.length === 0 && (
+					<p className="p-4 text-slate">
+						{active ? "Nothing fits this rule." : "Nothing here yet. Add a shape on the right, or drop a mesh file on the view."}
+					</p>
+				)}
 			</div>
 		</section>
 	);
@@ -177,24 +206,62 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 			) : (
 				<span className={`min-w-0 flex-1 truncate ${row.kind === "object" ? "font-medium" : "number text-slate"}`}>
 					{row.name}
-					{row.kind === "object" && row.pieces > 0 && <span className="number ml-1.5 text-xs font-normal text-slate">{row.pieces.toLocaleString("en")}</span>}
+					{row.kind === "object" && row.pieces > 0 && (
+						<span className="number ml-1.5 text-xs font-normal text-slate">{row.pieces.toLocaleString("en")}</span>
+					)}
 				</span>
 			)}
 			{item && (
 				<span className={`gap-1 ${item.hidden || item.locked ? "flex" : "hidden group-focus-within:flex group-hover:flex"}`}>
-					<FlagButton on={item.hidden} onLabel={`Show ${row.name}`} offLabel={`Hide ${row.name}`} onIcon={<EyeOff size={13} />} offIcon={<Eye size={13} />} onClick={() => perform(setFlags([row.id], { hidden: !item.hidden }))} />
-					<FlagButton on={item.locked} onLabel={`Unlock ${row.name}`} offLabel={`Lock ${row.name}`} onIcon={<Lock size={13} />} offIcon={<LockOpen size={13} />} onClick={() => perform(setFlags([row.id], { locked: !item.locked }))} />
+					<FlagButton
+						on={item.hidden}
+						onLabel={`Show ${row.name}`}
+						offLabel={`Hide ${row.name}`}
+						onIcon={<EyeOff size={13} />}
+						offIcon={<Eye size={13} />}
+						onClick={() => perform(setFlags([row.id], { hidden: !item.hidden }))}
+					/>
+					<FlagButton
+						on={item.locked}
+						onLabel={`Unlock ${row.name}`}
+						offLabel={`Lock ${row.name}`}
+						onIcon={<Lock size={13} />}
+						offIcon={<LockOpen size={13} />}
+						onClick={() => perform(setFlags([row.id], { locked: !item.locked }))}
+					/>
 				</span>
 			)}
-			<span className="flex w-4 justify-center">{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} />}</span>
+			<span className="flex w-4 justify-center">
+				{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} />}
+			</span>
 			<span className="number w-16 text-right text-slate">
-				{massless ? "endless" : kind === "animated" ? "keyed" : kind === "passive" ? "held" : formatQuantity(row.kind === "object" ? row.mass : row.body.mass, "mass")}
+				{massless
+					? "endless"
+					: kind === "animated"
+						? "keyed"
+						: kind === "passive"
+							? "held"
+							: formatQuantity(row.kind === "object" ? row.mass : row.body.mass, "mass")}
 			</span>
 		</div>
 	);
 }
 
-function FlagButton({ on, onLabel, offLabel, onIcon, offIcon, onClick }: { on: boolean; onLabel: string; offLabel: string; onIcon: React.ReactNode; offIcon: React.ReactNode; onClick: () => void }) {
+function FlagButton({
+	on,
+	onLabel,
+	offLabel,
+	onIcon,
+	offIcon,
+	onClick,
+}: {
+	on: boolean;
+	onLabel: string;
+	offLabel: string;
+	onIcon: React.ReactNode;
+	offIcon: React.ReactNode;
+	onClick: () => void;
+}) {
 	const label = on ? onLabel : offLabel;
 	return (
 		<Hint text={label} side="top">

@@ -1,10 +1,18 @@
-import { matchesRule, parseRule, type RuleFacts } from "@rubble/core/bodies";
-import { bodyPose } from "@rubble/core/bodies";
+import { bodyPose, matchesRule, parseRule, type RuleFacts } from "@rubble/core/bodies";
 import { type Id, orderedObjects, type Shot } from "@rubble/core/shot";
 import type { BodyRow } from "~/workers/messages";
 
 export type LedgerRow =
-	| { readonly kind: "object"; readonly id: Id; readonly name: string; readonly pieces: number; readonly open: boolean; readonly body: BodyRow | undefined; readonly mass: number; readonly bodyKind: BodyRow["settings"]["kind"] | "mixed" }
+	| {
+			readonly kind: "object";
+			readonly id: Id;
+			readonly name: string;
+			readonly pieces: number;
+			readonly open: boolean;
+			readonly body: BodyRow | undefined;
+			readonly mass: number;
+			readonly bodyKind: BodyRow["settings"]["kind"] | "mixed";
+	  }
 	| { readonly kind: "piece"; readonly id: string; readonly name: string; readonly body: BodyRow };
 
 /** What a rule may ask of a body; the same words and columns as in the core. */
@@ -45,7 +53,12 @@ export function filterBodies(shot: Shot, bodies: readonly BodyRow[], rule: strin
 }
 
 /** Rows of the ledger: objects in order, with their pieces where they are open. With a rule, only what fits it. */
-export function ledgerRows(shot: Shot, bodies: readonly BodyRow[], open: ReadonlySet<Id>, filtered: readonly BodyRow[] | undefined): LedgerRow[] {
+export function ledgerRows(
+	shot: Shot,
+	bodies: readonly BodyRow[],
+	open: ReadonlySet<Id>,
+	filtered: readonly BodyRow[] | undefined,
+): LedgerRow[] {
 	const rows: LedgerRow[] = [];
 	const byObject = new Map<Id, BodyRow[]>();
 	for (const body of filtered ?? bodies) {
@@ -69,7 +82,8 @@ export function ledgerRows(shot: Shot, bodies: readonly BodyRow[], open: Readonl
 			mass: own.reduce((sum, body) => sum + body.mass, 0),
 			bodyKind: kinds.size === 1 ? [...kinds][0]! : kinds.size === 0 ? "none" : "mixed",
 		});
-		if (isOpen) for (const body of pieces) rows.push({ kind: "piece", id: body.id, name: body.path.slice(body.path.lastIndexOf("/") + 1), body });
+		if (isOpen)
+			for (const body of pieces) rows.push({ kind: "piece", id: body.id, name: body.path.slice(body.path.lastIndexOf("/") + 1), body });
 	}
 	return rows;
 }

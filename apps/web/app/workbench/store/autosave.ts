@@ -65,10 +65,19 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 		while (queue.length > 0 && !stopped) {
 			onState({ kind: "saving" });
 			const batch = queue.slice();
-			const body = JSON.stringify({ base, name: batch.length === 1 ? batch[0]!.name : `${batch.length} edits`, patches: batch.flatMap((edit) => edit.patches) });
+			const body = JSON.stringify({
+				base,
+				name: batch.length === 1 ? batch[0]!.name : `${batch.length} edits`,
+				patches: batch.flatMap((edit) => edit.patches),
+			});
 			let response: Response;
 			try {
-				response = await fetch(`/api/shots/${shot}/patches`, { method: "POST", body, headers: { "Content-Type": "application/json" }, keepalive: body.length < 60_000 });
+				response = await fetch(`/api/shots/${shot}/patches`, {
+					method: "POST",
+					body,
+					headers: { "Content-Type": "application/json" },
+					keepalive: body.length < 60_000,
+				});
 			} catch {
 				onState({ kind: "offline", message: "The server does not answer. Your edits are kept here and will be sent." });
 				later(RETRY);

@@ -31,7 +31,12 @@ export interface FrameFacts {
 	readonly first: number;
 }
 
-export function frameFacts({ shot, frames, take, frameHashes }: Pick<WorkbenchState, "shot" | "frames" | "take" | "frameHashes">): FrameFacts {
+export function frameFacts({
+	shot,
+	frames,
+	take,
+	frameHashes,
+}: Pick<WorkbenchState, "shot" | "frames" | "take" | "frameHashes">): FrameFacts {
 	const first = shot.settings.firstFrame;
 	const begun = take?.take.snapshot.settings.firstFrame ?? first;
 	const stored = lastStored(frames, begun);

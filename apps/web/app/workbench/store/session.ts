@@ -1,8 +1,8 @@
-import { proxy } from "comlink";
-import { toast } from "sonner";
 import { addChunk, dropFrom } from "@rubble/core/cache";
 import { methodById } from "@rubble/core/fracture";
 import { type Fracture, fractureOf, type Id, type Shot } from "@rubble/core/shot";
+import { proxy } from "comlink";
+import { toast } from "sonner";
 import { coreWorker } from "~/workers/client";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
 import { initialState, setAutosave, useWorkbench } from "./store";

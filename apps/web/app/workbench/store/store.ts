@@ -1,10 +1,10 @@
-import { create } from "zustand";
 import type { FrameStore } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
 import type { Command, Edit, Id, Shot } from "@rubble/core/shot";
-import { applyEdit, edit as runCommand, emptyShot, invert } from "@rubble/core/shot";
+import { applyEdit, emptyShot, invert, edit as runCommand } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
+import { create } from "zustand";
 import type { BodyRow, ColliderLines, Drawing, FindingRow, InspectResult, PiecesFacts } from "~/workers/messages";
 import type { Autosave, SaveState } from "./autosave";
 
@@ -79,7 +79,6 @@ let autosave: Autosave | undefined;
 export const setAutosave = (next: Autosave | undefined): void => {
 	autosave = next;
 };
-export const flushAutosave = (): Promise<void> => autosave?.flush() ?? Promise.resolve();
 
 const MOST_UNDO = 500;
 /** Edits of one name on one thing within this time become one step of undo: dragging is one edit. */
@@ -97,9 +96,12 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 		const path = done.patches.map((patch) => patch.path.slice(0, 3).join("/")).join();
 		const now = Date.now();
 		const previous = undoStack[undoStack.length - 1];
-		const merges = previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && now - lastEdit.at < MERGE_WITHIN;
+		const merges =
+			previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && now - lastEdit.at < MERGE_WITHIN;
 		lastEdit = { name: done.name, path, at: now };
-		const step: Edit = merges ? { name: done.name, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] } : done;
+		const step: Edit = merges
+			? { name: done.name, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] }
+			: done;
 		commit(next, done, { undoStack: [...(merges ? undoStack.slice(0, -1) : undoStack), step].slice(-MOST_UNDO), redoStack: [] });
 	};
 	return {
@@ -115,14 +117,22 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 			if (!last) return;
 			lastEdit = { name: "", path: "", at: 0 };
 			const back = invert(last);
-			commit(applyEdit(shot, back.patches), { ...back, name: `Undo ${last.name}` }, { undoStack: undoStack.slice(0, -1), redoStack: [...redoStack, last] });
+			commit(
+				applyEdit(shot, back.patches),
+				{ ...back, name: `Undo ${last.name}` },
+				{ undoStack: undoStack.slice(0, -1), redoStack: [...redoStack, last] },
+			);
 			dropMissingSelection();
 		},
 		redo: () => {
 			const { undoStack, redoStack, shot } = get();
 			const next = redoStack[redoStack.length - 1];
 			if (!next) return;
-			commit(applyEdit(shot, next.patches), { ...next, name: `Redo ${next.name}` }, { undoStack: [...undoStack, next], redoStack: redoStack.slice(0, -1) });
+			commit(
+				applyEdit(shot, next.patches),
+				{ ...next, name: `Redo ${next.name}` },
+				{ undoStack: [...undoStack, next], redoStack: redoStack.slice(0, -1) },
+			);
 			dropMissingSelection();
 		},
 		select: (selection) => set({ selection }),

@@ -1,7 +1,7 @@
-import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
 import { EventKind } from "@rubble/core/cache";
 import { frameOfTick, moveKey, tickOfFrame } from "@rubble/core/shot";
+import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { currentObject, frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
@@ -11,10 +11,10 @@ import { usePlayback } from "./playback";
 export function Timeline() {
 	usePlayback();
 	return (
-		<footer className="flex h-32 shrink-0 border-t border-line bg-chalk" aria-label="Timeline">
+		<section className="flex h-32 shrink-0 border-t border-line bg-chalk" aria-label="Timeline">
 			<Transport />
 			<Lanes />
-		</footer>
+		</section>
 	);
 }
 
@@ -36,7 +36,12 @@ function Transport() {
 				<TransportButton label="First frame (Home)" onClick={() => go(firstFrame)} icon={<ChevronFirst size={15} />} />
 				<TransportButton label="Frame back (←)" onClick={() => go(frame - 1)} icon={<ChevronLeft size={15} />} />
 				<Hint text={playing ? "Pause (Space)" : "Play (Space)"} side="top">
-					<button type="button" aria-label={playing ? "Pause" : "Play"} className="button bg-ink! px-2.5! text-chalk!" onClick={() => set({ playing: !playing })}>
+					<button
+						type="button"
+						aria-label={playing ? "Pause" : "Play"}
+						className="button bg-ink! px-2.5! text-chalk!"
+						onClick={() => set({ playing: !playing })}
+					>
 						{playing ? <Pause size={15} fill="currentColor" /> : <Play size={15} fill="currentColor" />}
 					</button>
 				</Hint>
@@ -44,17 +49,39 @@ function Transport() {
 				<TransportButton label="Last frame (End)" onClick={() => go(lastFrame)} icon={<ChevronLast size={15} />} />
 				<TransportButton label="Loop" pressed={loop} onClick={() => set({ loop: !loop })} icon={<Repeat size={14} />} />
 			</div>
-			<button type="button" aria-pressed={everyFrame} className="mt-1.5 text-xs text-slate hover:text-ink" onClick={() => set({ everyFrame: !everyFrame })}>
-				Plays {everyFrame ? "every frame" : "true to time"} · <span className="link-action">{everyFrame ? "true to time" : "every frame"}</span>
+			<button
+				type="button"
+				aria-pressed={everyFrame}
+				className="mt-1.5 text-xs text-slate hover:text-ink"
+				onClick={() => set({ everyFrame: !everyFrame })}
+			>
+				Plays {everyFrame ? "every frame" : "true to time"} ·{" "}
+				<span className="link-action">{everyFrame ? "true to time" : "every frame"}</span>
 			</button>
 		</div>
 	);
 }
 
-function TransportButton({ label, icon, onClick, pressed }: { label: string; icon: React.ReactNode; onClick: () => void; pressed?: boolean }) {
+function TransportButton({
+	label,
+	icon,
+	onClick,
+	pressed,
+}: {
+	label: string;
+	icon: React.ReactNode;
+	onClick: () => void;
+	pressed?: boolean;
+}) {
 	return (
 		<Hint text={label} side="top">
-			<button type="button" aria-label={label} aria-pressed={pressed} className={`button px-2! ${pressed ? "border-kelp! text-kelp!" : ""}`} onClick={onClick}>
+			<button
+				type="button"
+				aria-label={label}
+				aria-pressed={pressed}
+				className={`button px-2! ${pressed ? "border-kelp! text-kelp!" : ""}`}
+				onClick={onClick}
+			>
 				{icon}
 			</button>
 		</Hint>
@@ -85,7 +112,6 @@ function Lanes() {
 	const facts = frameFacts(state);
 	const events = useMemo(() => countEvents(frames), [frames]);
 	return (
-		// biome-ignore lint/a11y/noStaticElementInteractions: the slider inside is the accessible control
 		<div
 			ref={box}
 			className="relative min-w-0 flex-1 touch-none overflow-hidden select-none"
@@ -95,14 +121,29 @@ function Lanes() {
 			}}
 			onPointerMove={scrub}
 		>
-			<svg width={width} height={128} role="slider" tabIndex={0} aria-label="Frame" aria-valuemin={firstFrame} aria-valuemax={lastFrame} aria-valuenow={frame} className="block focus-visible:outline-offset-[-2px]">
+			{/* The lanes as one slider for the keyboard and for screen readers; the keys of the workbench move it. */}
+			<div
+				role="slider"
+				tabIndex={0}
+				aria-label="Frame"
+				aria-valuemin={firstFrame}
+				aria-valuemax={lastFrame}
+				aria-valuenow={frame}
+				className="absolute inset-0 focus-visible:outline-offset-[-2px]"
+			/>
+			<svg width={width} height={128} aria-hidden className="pointer-events-none block">
 				<Ruler first={firstFrame} last={lastFrame} x={x} width={width} />
 				<Band x={x} {...facts} running={run ? Math.max(run.at, run.from - 1) : undefined} />
 				<Events events={events} x={x} slot={(width - 2 * PAD) / span} />
 				<line x1={x(frame)} x2={x(frame)} y1={6} y2={128} stroke="var(--ink)" strokeWidth={1.5} />
 				<path d={`M${x(frame) - 6} 2h12v8l-6 6-6-6z`} fill="var(--ink)" />
 			</svg>
-			<Keys x={x} toFrame={(clientX) => Math.round(firstFrame + ((clientX - box.current!.getBoundingClientRect().left - PAD) / (width - 2 * PAD)) * span)} />
+			<Keys
+				x={x}
+				toFrame={(clientX) =>
+					Math.round(firstFrame + ((clientX - box.current!.getBoundingClientRect().left - PAD) / (width - 2 * PAD)) * span)
+				}
+			/>
 			<Legend events={events} />
 		</div>
 	);
@@ -121,7 +162,14 @@ function Ruler({ first, last, x, width }: { first: number; last: number; x: (fra
 			<g key={frame}>
 				<line x1={x(frame)} x2={x(frame)} y1={major ? 17 : 20} y2={26} stroke="var(--slate)" strokeWidth={1} opacity={major ? 0.9 : 0.5} />
 				{major && !crowded && (frame === first || frame === last || (frame - first) * perFrame >= 22) && (
-					<text x={x(frame)} y={13} textAnchor={frame === first ? "start" : frame === last ? "end" : "middle"} fontSize={11} fill="var(--slate)" className="number">
+					<text
+						x={x(frame)}
+						y={13}
+						textAnchor={frame === first ? "start" : frame === last ? "end" : "middle"}
+						fontSize={11}
+						fill="var(--slate)"
+						className="number"
+					>
 						{frame}
 					</text>
 				)}
@@ -131,10 +179,30 @@ function Ruler({ first, last, x, width }: { first: number; last: number; x: (fra
 	return <g>{ticks}</g>;
 }
 
-function Band({ first, last, stored, stale, x, running }: { first: number; last: number; stored: number; stale: number; x: (frame: number) => number; running: number | undefined }) {
+function Band({
+	first,
+	last,
+	stored,
+	stale,
+	x,
+	running,
+}: {
+	first: number;
+	last: number;
+	stored: number;
+	stale: number;
+	x: (frame: number) => number;
+	running: number | undefined;
+}) {
 	const piece = (from: number, to: number, fill: string, label: string) =>
 		to >= from && (
-			<rect x={x(from - (from > first ? 0.5 : 0))} width={Math.max(2, x(to + (to < last ? 0.5 : 0)) - x(from - (from > first ? 0.5 : 0)))} y={30} height={6} fill={fill}>
+			<rect
+				x={x(from - (from > first ? 0.5 : 0))}
+				width={Math.max(2, x(to + (to < last ? 0.5 : 0)) - x(from - (from > first ? 0.5 : 0)))}
+				y={30}
+				height={6}
+				fill={fill}
+			>
 				<title>{label}</title>
 			</rect>
 		);
@@ -191,21 +259,38 @@ function Events({ events, x, slot }: { events: EventCounts; x: (frame: number) =
 	return (
 		<g>
 			<line x1={PAD} x2="100%" y1={BASE} y2={BASE} stroke="var(--line)" />
-			{events.contacts.map(([frame, count]) => count > 0 && <rect key={frame} x={x(frame) - bar / 2} width={bar} y={BASE - height(count)} height={height(count)} fill="var(--bar)" />)}
+			{events.contacts.map(
+				([frame, count]) =>
+					count > 0 && (
+						<rect key={frame} x={x(frame) - bar / 2} width={bar} y={BASE - height(count)} height={height(count)} fill="var(--bar)" />
+					),
+			)}
 			{[...events.wakes].map(([frame, count]) => (
-				<rect key={frame} x={x(frame) - bar / 2} width={bar} y={BASE - height(count)} height={height(count)} fill="var(--kelp)" opacity={0.85} />
+				<rect
+					key={frame}
+					x={x(frame) - bar / 2}
+					width={bar}
+					y={BASE - height(count)}
+					height={height(count)}
+					fill="var(--kelp)"
+					opacity={0.85}
+				/>
 			))}
 		</g>
 	);
 }
 
 function Legend({ events }: { events: EventCounts }) {
-	if (events.contacts.length === 0) return <p className="absolute bottom-1.5 left-3.5 text-xs text-slate">What happens in a run stands here: blows, and bodies that wake.</p>;
+	if (events.contacts.length === 0)
+		return (
+			<p className="absolute bottom-1.5 left-3.5 text-xs text-slate">What happens in a run stands here: blows, and bodies that wake.</p>
+		);
 	return (
 		<p className="absolute bottom-1 left-3.5 flex gap-4 text-xs text-slate">
 			<span>
 				<i className="mr-1 inline-block size-2 rounded-[1px] bg-(--bar)" />
-				blows, most <span className="number">{events.most.toLocaleString("en")}</span> at frame <span className="number">{events.mostAt}</span>
+				blows, most <span className="number">{events.most.toLocaleString("en")}</span> at frame{" "}
+				<span className="number">{events.mostAt}</span>
 			</span>
 			{events.totalWakes > 0 && (
 				<span>

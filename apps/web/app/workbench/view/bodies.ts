@@ -1,5 +1,19 @@
-import { BatchedMesh, BufferAttribute, BufferGeometry, Color, FrontSide, type Intersection, Matrix4, MeshStandardMaterial, Quaternion, type Raycaster, type Scene, Sphere, Vector3 } from "three";
 import type { Id, Material } from "@rubble/core/shot";
+import {
+	BatchedMesh,
+	BufferAttribute,
+	BufferGeometry,
+	Color,
+	FrontSide,
+	type Intersection,
+	Matrix4,
+	MeshStandardMaterial,
+	Quaternion,
+	type Raycaster,
+	type Scene,
+	Sphere,
+	Vector3,
+} from "three";
 import type { Drawing } from "~/workers/messages";
 
 /** Everything that is drawn as a solid: one batch for each object, one draw call each. */
@@ -8,7 +22,14 @@ export interface Bodies {
 	readonly sync: (drawings: Readonly<Record<Id, Drawing>>) => void;
 	readonly setLook: (object: Id, outside: Material, inside: Material, hidden: boolean, pickable: boolean) => void;
 	/** Where a body stands; unknown ids are passed over. */
-	readonly setPose: (id: string, position: ArrayLike<number>, at: number, rotation: ArrayLike<number>, rotationAt: number, push: readonly number[] | undefined) => void;
+	readonly setPose: (
+		id: string,
+		position: ArrayLike<number>,
+		at: number,
+		rotation: ArrayLike<number>,
+		rotationAt: number,
+		push: readonly number[] | undefined,
+	) => void;
 	readonly setColour: (id: string, colour: Color | undefined) => void;
 	/** The body under a ray, nearest first. */
 	readonly pick: (raycaster: Raycaster) => { readonly id: string; readonly distance: number; readonly point: Vector3 } | undefined;
@@ -53,7 +74,7 @@ export function makeBodies(scene: Scene): Bodies {
 		const mesh = makeBatch(drawing, material);
 		const batch: Batch = { drawing, mesh, material, pickable: true, outside: "", inside: "" };
 		batches.set(drawing.object, batch);
-		drawing.ids.forEach((id, index) => places.set(id, { batch, index }));
+		for (const [index, id] of drawing.ids.entries()) places.set(id, { batch, index });
 		scene.add(mesh);
 	};
 	return {
@@ -101,7 +122,9 @@ export function makeBodies(scene: Scene): Bodies {
 					owner = batch;
 				}
 			}
-			return best && owner && best.batchId !== undefined ? { id: owner.drawing.ids[best.batchId]!, distance: best.distance, point: best.point } : undefined;
+			return best && owner && best.batchId !== undefined
+				? { id: owner.drawing.ids[best.batchId]!, distance: best.distance, point: best.point }
+				: undefined;
 		},
 		eachCentre(visit) {
 			for (const batch of batches.values()) {

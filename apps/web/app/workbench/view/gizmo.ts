@@ -1,9 +1,9 @@
-import { Object3D } from "three";
-import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
 import { localPose } from "@rubble/core/animation";
 import type { Quat, Vec3 } from "@rubble/core/maths";
 import { type Id, placeObject, setKey, tickOfFrame } from "@rubble/core/shot";
+import { Object3D } from "three";
+import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import type { Stage } from "./stage";
 
@@ -39,9 +39,11 @@ export function makeGizmo(stage: Stage, canvas: HTMLCanvasElement, orbit: OrbitC
 		else if (tool === "turn" && item.keys.rotation.length > 0) perform(setKey(object, tickOfFrame(shot.settings, frame), { rotation }));
 		else if (tool === "move") perform(placeObject(object, { translation }));
 		else if (tool === "turn") perform(placeObject(object, { rotation }));
-		else if (tool === "size") perform(placeObject(object, { scale: handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3 }));
+		else if (tool === "size")
+			perform(placeObject(object, { scale: handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3 }));
 		// Where it rests is edited at the start; what has been simulated stays as it is.
-		if (item.keys.translation.length + item.keys.rotation.length === 0 && frame !== shot.settings.firstFrame) useWorkbench.setState({ frame: shot.settings.firstFrame });
+		if (item.keys.translation.length + item.keys.rotation.length === 0 && frame !== shot.settings.firstFrame)
+			useWorkbench.setState({ frame: shot.settings.firstFrame });
 	});
 	const onKey = (event: KeyboardEvent) => {
 		const snap = event.type === "keydown" && event.ctrlKey;

@@ -1,4 +1,15 @@
-import { BufferAttribute, BufferGeometry, EdgesGeometry, LineBasicMaterial, LineSegments, Matrix4, Points, PointsMaterial, type Scene, Vector3 } from "three";
+import {
+	BufferAttribute,
+	BufferGeometry,
+	EdgesGeometry,
+	LineBasicMaterial,
+	LineSegments,
+	Matrix4,
+	Points,
+	PointsMaterial,
+	type Scene,
+	Vector3,
+} from "three";
 import type { ColliderLines, Drawing } from "~/workers/messages";
 import type { Bodies } from "./bodies";
 
@@ -19,7 +30,10 @@ const EDGE_ANGLE = 24; // degrees
 export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	const outline = makeLines("#12a594", 1);
 	const colliders = makeLines("#5a4fa3", 0.7);
-	const centres = new Points(new BufferGeometry(), new PointsMaterial({ color: "#b5452c", size: 6, sizeAttenuation: false, depthTest: false }));
+	const centres = new Points(
+		new BufferGeometry(),
+		new PointsMaterial({ color: "#b5452c", size: 6, sizeAttenuation: false, depthTest: false }),
+	);
 	centres.frustumCulled = false;
 	centres.renderOrder = 3;
 	centres.visible = false;
@@ -80,7 +94,10 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 }
 
 function makeLines(colour: string, opacity: number) {
-	const object = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: colour, transparent: true, opacity, depthTest: false }));
+	const object = new LineSegments(
+		new BufferGeometry(),
+		new LineBasicMaterial({ color: colour, transparent: true, opacity, depthTest: false }),
+	);
 	object.frustumCulled = false;
 	object.renderOrder = 2;
 	let parts: readonly { id: string; edges: Float32Array }[] = [];
@@ -93,7 +110,10 @@ function makeLines(colour: string, opacity: number) {
 			object.visible = parts.length > 0;
 			object.geometry.dispose();
 			object.geometry = new BufferGeometry();
-			object.geometry.setAttribute("position", new BufferAttribute(new Float32Array(parts.reduce((sum, part) => sum + part.edges.length, 0)), 3));
+			object.geometry.setAttribute(
+				"position",
+				new BufferAttribute(new Float32Array(parts.reduce((sum, part) => sum + part.edges.length, 0)), 3),
+			);
 		},
 		follow(bodies: Bodies) {
 			if (parts.length === 0) return;
@@ -114,7 +134,10 @@ function makeLines(colour: string, opacity: number) {
 
 function edgesOf(drawing: Drawing, i: number): Float32Array {
 	const geometry = new BufferGeometry();
-	geometry.setAttribute("position", new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3));
+	geometry.setAttribute(
+		"position",
+		new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3),
+	);
 	geometry.setIndex(new BufferAttribute(drawing.indices.slice(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
 	const edges = new EdgesGeometry(geometry, EDGE_ANGLE);
 	geometry.dispose();

@@ -1,6 +1,6 @@
 import { worldPose } from "@rubble/core/animation";
 import { lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
-import { rotate, vec3, type Vec3 } from "@rubble/core/maths";
+import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
 import type { WorkbenchState } from "../store/store";
 import type { Bodies } from "./bodies";
@@ -30,8 +30,10 @@ export function applyPoses(bodies: Bodies, state: State): void {
 	const index = takeIndex(state);
 	const objects = new Map<Id, ReturnType<typeof worldPose>>();
 	const placed = (object: Id) => {
-		let pose = objects.get(object);
-		if (!pose) objects.set(object, (pose = worldPose(shot, object, tick)));
+		const known = objects.get(object);
+		if (known) return known;
+		const pose = worldPose(shot, object, tick);
+		objects.set(object, pose);
 		return pose;
 	};
 	for (let i = 0; i < state.bodies.length; i++) {
@@ -65,4 +67,3 @@ export function speedsAt({ shot, frames, frame }: Pick<State, "shot" | "frames" 
 	}
 	return speeds;
 }
-

@@ -1,4 +1,19 @@
-import { AmbientLight, CircleGeometry, Color, DirectionalLight, Fog, GridHelper, HemisphereLight, Mesh, MeshStandardMaterial, PerspectiveCamera, PlaneGeometry, Scene, ShadowMaterial, WebGLRenderer } from "three";
+import {
+	AmbientLight,
+	CircleGeometry,
+	Color,
+	DirectionalLight,
+	Fog,
+	GridHelper,
+	HemisphereLight,
+	Mesh,
+	MeshStandardMaterial,
+	PerspectiveCamera,
+	PlaneGeometry,
+	Scene,
+	ShadowMaterial,
+	WebGLRenderer,
+} from "three";
 
 /** The room in which everything stands: backdrop, lights, ground lines. Neutral in both themes, so that colours can be judged. */
 export interface Stage {

@@ -1,6 +1,6 @@
+import type { Id } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import type { Id } from "@rubble/core/shot";
 import { currentObject, objectOf, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
@@ -69,9 +69,15 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		const item = ground && state.shot.objects[ground.object];
 		stage.setGround(item && !item.hidden ? state.shot.materials[item.material]!.colour : undefined, item?.translation[1] ?? 0);
 	};
-	const outline = (state: WorkbenchState) => overlays.setSelection(selectedBodies(state).map((body) => body.id), Object.values(state.drawings));
+	const outline = (state: WorkbenchState) =>
+		overlays.setSelection(
+			selectedBodies(state).map((body) => body.id),
+			Object.values(state.drawings),
+		);
 	const centres = (state: WorkbenchState) =>
-		overlays.setCentres(state.showCentres ? state.bodies.filter((body) => body.settings.kind !== "none" && !body.endless).map((body) => body.id) : null);
+		overlays.setCentres(
+			state.showCentres ? state.bodies.filter((body) => body.settings.kind !== "none" && !body.endless).map((body) => body.id) : null,
+		);
 
 	const sphere = new Sphere();
 	const frameOn = (ids: readonly string[]) => {
@@ -96,7 +102,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		// Turning ends in "free" through the change event; the chosen view is what it is until the user turns it.
 		if (useWorkbench.getState().camera !== state.camera) useWorkbench.setState({ camera: state.camera });
 	};
-	const allIds = (state: WorkbenchState) => state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
+	const allIds = (state: WorkbenchState) =>
+		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
 
 	let framed = false;
 	const update = (state: WorkbenchState, before: WorkbenchState | undefined) => {
@@ -139,7 +146,9 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 				const wide = canvas.width / canvas.height > small.width / small.height;
 				const width = wide ? (canvas.height * small.width) / small.height : canvas.width;
 				const height = wide ? canvas.height : (canvas.width * small.height) / small.width;
-				small.getContext("2d")!.drawImage(canvas, (canvas.width - width) / 2, (canvas.height - height) / 2, width, height, 0, 0, small.width, small.height);
+				small
+					.getContext("2d")!
+					.drawImage(canvas, (canvas.width - width) / 2, (canvas.height - height) / 2, width, height, 0, 0, small.width, small.height);
 				small.toBlob(resolve, "image/webp", 0.85);
 			});
 		},
@@ -163,7 +172,13 @@ const DIRECTIONS: Partial<Record<WorkbenchState["camera"], Vector3>> = {
 };
 
 /** A click selects, a drag on empty space orbits, Shift and drag selects what lies in the frame. */
-function pickOnClick(canvas: HTMLCanvasElement, camera: Parameters<Raycaster["setFromCamera"]>[1], bodies: ReturnType<typeof makeBodies>, controls: OrbitControls, busy: () => boolean): () => void {
+function pickOnClick(
+	canvas: HTMLCanvasElement,
+	camera: Parameters<Raycaster["setFromCamera"]>[1],
+	bodies: ReturnType<typeof makeBodies>,
+	controls: OrbitControls,
+	busy: () => boolean,
+): () => void {
 	const raycaster = new Raycaster();
 	const pointer = new Vector2();
 	let down: { x: number; y: number; box: HTMLDivElement | undefined } | undefined;
@@ -234,4 +249,3 @@ function pickTarget(hit: string, selection: readonly string[], shot: WorkbenchSt
 	const within = selection.some((id) => objectOf(shot, id) === object);
 	return within ? hit : object;
 }
-

@@ -32,7 +32,11 @@ export const moveKey = (id: Id, from: Ticks, to: Ticks): Command => ({
 		for (const channel of ["translation", "rotation"] as const) {
 			const list = keys[channel] as Draft<Key<unknown>>[];
 			const moved = list.find((key) => key.tick === from);
-			if (moved) (keys[channel] as Draft<Key<unknown>>[]) = withKey(list.filter((key) => key !== moved), { ...moved, tick: to });
+			if (moved)
+				(keys[channel] as Draft<Key<unknown>>[]) = withKey(
+					list.filter((key) => key !== moved),
+					{ ...moved, tick: to },
+				);
 		}
 	},
 });

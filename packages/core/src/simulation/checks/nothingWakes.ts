@@ -16,11 +16,16 @@ export const nothingWakes: Check = {
 					level: "warning",
 					about: objects.slice(0, 1),
 					message: "Nothing is active, so a run would show a still.",
-					fixes: objects.length > 0 ? [{ label: `Make ${shot.objects[objects[0]!]!.name} active`, command: setBody(objects.slice(0, 1), { kind: "active" }) }] : [],
+					fixes:
+						objects.length > 0
+							? [{ label: `Make ${shot.objects[objects[0]!]!.name} active`, command: setBody(objects.slice(0, 1), { kind: "active" }) }]
+							: [],
 				},
 			];
 		}
-		const moves = (i: number) => scene.wake[i] === Wake.Start || (scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
+		const moves = (i: number) =>
+			scene.wake[i] === Wake.Start ||
+			(scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
 		if (active.some(moves) || scene.animated.length > 0) return [];
 		const owners = [...new Set(active.map((i) => scene.ids[i]!.split(":")[0]!))].map((id) => shot.fractures[id]?.object ?? id);
 		return [

@@ -36,12 +36,25 @@ export const startOverlap: Check = {
 	},
 };
 
-function liftFix(shot: Parameters<Check["find"]>[0]["shot"], scene: SimScene, a: number, b: number, one: string, other: string, depth: number) {
+function liftFix(
+	shot: Parameters<Check["find"]>[0]["shot"],
+	scene: SimScene,
+	a: number,
+	b: number,
+	one: string,
+	other: string,
+	depth: number,
+) {
 	// Lift the one that may move; of two, the upper one.
 	const upper = scene.position[3 * a + 1]! >= scene.position[3 * b + 1]! ? [a, one] : [b, other];
 	const [, id] = scene.kind[upper[0] as number] === Kind.Passive ? (upper[0] === a ? [b, other] : [a, one]) : upper;
 	const item = shot.objects[id as string];
 	if (!item || item.keys.translation.length > 0) return [];
 	const [x, y, z] = item.translation;
-	return [{ label: `Lift ${item.name} ${formatQuantity(depth * 1.02, "length", 2)}`, command: placeObject(id as string, { translation: [x, y + depth * 1.02, z] }) }];
+	return [
+		{
+			label: `Lift ${item.name} ${formatQuantity(depth * 1.02, "length", 2)}`,
+			command: placeObject(id as string, { translation: [x, y + depth * 1.02, z] }),
+		},
+	];
 }

@@ -14,13 +14,17 @@ export const tunnel: Check = {
 		const { settings } = shot;
 		let thinnest = -1;
 		for (let i = 0; i < scene.count; i++)
-			if (scene.kind[i] !== Kind.Animated && scene.thickness[i]! > 0 && (thinnest < 0 || scene.thickness[i]! < scene.thickness[thinnest]!)) thinnest = i;
+			if (scene.kind[i] !== Kind.Animated && scene.thickness[i]! > 0 && (thinnest < 0 || scene.thickness[i]! < scene.thickness[thinnest]!))
+				thinnest = i;
 		const [fast, speed] = fastest(scene);
 		if (fast < 0 || thinnest < 0 || fast === thinnest) return [];
 		const way = (speed * settings.timeScale) / settings.stepsPerSecond;
 		const reach = Math.max(scene.thickness[thinnest]!, 0) + Math.min(scene.thickness[fast]!, 10);
 		if (way <= MOST_THICKNESSES * reach) return [];
-		const wanted = Math.min(MOST_STEPS_PER_SECOND, Math.ceil((settings.stepsPerSecond * way) / (MOST_THICKNESSES * reach) / settings.fps) * settings.fps);
+		const wanted = Math.min(
+			MOST_STEPS_PER_SECOND,
+			Math.ceil((settings.stepsPerSecond * way) / (MOST_THICKNESSES * reach) / settings.fps) * settings.fps,
+		);
 		return [
 			{
 				check: "tunnel",
@@ -29,7 +33,12 @@ export const tunnel: Check = {
 				message: `${scene.paths[fast]} moves ${formatQuantity(way, "length", 2)} in a substep; ${scene.paths[thinnest]} is ${formatQuantity(scene.thickness[thinnest]!, "length", 2)} thin. It may pass through.`,
 				fixes:
 					wanted > settings.stepsPerSecond
-						? [{ label: `${formatNumber(settings.stepsPerSecond / settings.fps)} → ${formatNumber(wanted / settings.fps)} substeps`, command: setSettings({ stepsPerSecond: wanted }) }]
+						? [
+								{
+									label: `${formatNumber(settings.stepsPerSecond / settings.fps)} → ${formatNumber(wanted / settings.fps)} substeps`,
+									command: setSettings({ stepsPerSecond: wanted }),
+								},
+							]
 						: [],
 			},
 		];
@@ -47,7 +56,8 @@ function fastest(scene: SimScene): [number, number] {
 		}
 	};
 	for (let i = 0; i < scene.count; i++)
-		if (scene.kind[i] === Kind.Active) note(i, Math.sqrt(scene.velocity[3 * i]! ** 2 + scene.velocity[3 * i + 1]! ** 2 + scene.velocity[3 * i + 2]! ** 2));
+		if (scene.kind[i] === Kind.Active)
+			note(i, Math.sqrt(scene.velocity[3 * i]! ** 2 + scene.velocity[3 * i + 1]! ** 2 + scene.velocity[3 * i + 2]! ** 2));
 	const { settings } = scene;
 	const ticks = ((settings.lastFrame - settings.firstFrame) * 1200) / settings.fps;
 	const step = 1200 / settings.stepsPerSecond;

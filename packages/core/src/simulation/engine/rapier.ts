@@ -93,7 +93,12 @@ function describeBody(scene: SimScene, i: number, isHeld: boolean): RAPIER.Rigid
 		description
 			.setLinearDamping(scene.linearDamping[i]!)
 			.setAngularDamping(scene.angularDamping[i]!)
-			.setAdditionalMassProperties(scene.mass[i]!, vectorAt(scene.centre, i), vectorAt(scene.inertia, i), quaternionAt(scene.inertiaFrame, i));
+			.setAdditionalMassProperties(
+				scene.mass[i]!,
+				vectorAt(scene.centre, i),
+				vectorAt(scene.inertia, i),
+				quaternionAt(scene.inertiaFrame, i),
+			);
 	}
 	return description;
 }
@@ -173,7 +178,8 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 	const muted = new Set<number>();
 	const pairKey = (a: number, b: number) => (a < b ? a * scene.count + b : b * scene.count + a);
 	const hooks: RAPIER.PhysicsHooks = {
-		filterContactPair: (c1, c2) => (muted.has(pairKey(bodyOf.get(c1)!, bodyOf.get(c2)!)) ? RAPIER.SolverFlags.EMPTY : RAPIER.SolverFlags.COMPUTE_IMPULSE),
+		filterContactPair: (c1, c2) =>
+			muted.has(pairKey(bodyOf.get(c1)!, bodyOf.get(c2)!)) ? RAPIER.SolverFlags.EMPTY : RAPIER.SolverFlags.COMPUTE_IMPULSE,
 		filterIntersectionPair: () => false,
 	};
 	const dt = stepSeconds(scene);
@@ -392,7 +398,13 @@ function toWorld(collider: RAPIER.Collider, local: RAPIER.Vector): RAPIER.Vector
 }
 
 /** Sweep along x over the bodies' boxes, then the exact distance of what remains. */
-function findOverlaps(scene: SimScene, world: RAPIER.World, bodies: readonly RAPIER.RigidBody[], colliders: readonly RAPIER.Collider[][], tolerance: number): Overlap[] {
+function findOverlaps(
+	scene: SimScene,
+	world: RAPIER.World,
+	bodies: readonly RAPIER.RigidBody[],
+	colliders: readonly RAPIER.Collider[][],
+	tolerance: number,
+): Overlap[] {
 	world.propagateModifiedBodyPositionsToColliders();
 	const boxes = bodies.map((_, i) => worldBox(scene, i));
 	const order = [...boxes.keys()].sort((a, b) => boxes[a]![0]! - boxes[b]![0]! || a - b);
@@ -404,7 +416,8 @@ function findOverlaps(scene: SimScene, world: RAPIER.World, bodies: readonly RAP
 			if (scene.kind[i] !== Kind.Active && scene.kind[j] !== Kind.Active) continue;
 			if ([1, 2].some((k) => boxes[i]![k]! > boxes[j]![k + 3]! || boxes[j]![k]! > boxes[i]![k + 3]!)) continue;
 			let least = 0;
-			for (const one of colliders[i]!) for (const other of colliders[j]!) least = Math.min(least, one.contactCollider(other, 0)?.distance ?? 0);
+			for (const one of colliders[i]!)
+				for (const other of colliders[j]!) least = Math.min(least, one.contactCollider(other, 0)?.distance ?? 0);
 			if (-least > tolerance) found.push({ a: Math.min(i, j), b: Math.max(i, j), depth: -least });
 		}
 		open.push(i);

@@ -1,0 +1,145 @@
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import puppeteer, { type Browser, type Page } from "puppeteer-core";
+
+/** The application under test; scripts/test.mjs starts it. */
+export const URL_UNDER_TEST = process.env.RUBBLE_URL ?? "http://localhost:4180";
+
+/** What the page offers to tests: its state, read only. */
+export interface PageState {
+	readonly shot: { readonly objects: Record<string, { name: string }>; readonly settings: Record<string, number> };
+	readonly bodies: readonly { readonly id: string; readonly path: string; readonly mass: number; readonly settings: { kind: string } }[];
+	readonly frame: number;
+	readonly run: unknown;
+	readonly building: unknown;
+	readonly undoStack: readonly unknown[];
+	readonly selection: readonly string[];
+	readonly findings: readonly { readonly check: string; readonly message: string }[];
+	readonly frames: { readonly chunks: readonly { readonly firstFrame: number; readonly frames: number }[] };
+	readonly take: { readonly take: { readonly chunks: readonly { readonly hash: string }[]; readonly frameHashes: readonly string[] } } | null;
+	readonly save: { readonly kind: string };
+}
+declare global {
+	interface Window {
+		rubble?: { state: () => PageState };
+	}
+}
+
+export interface Session {
+	readonly browser: Browser;
+	readonly page: Page;
+	readonly downloads: string;
+	/** Errors that the page threw or logged. */
+	readonly errors: string[];
+	readonly close: () => Promise<void>;
+}
+
+export async function openBrowser(): Promise<Session> {
+	const downloads = mkdtempSync(join(tmpdir(), "rubble-downloads-"));
+	const profile = mkdtempSync(join(tmpdir(), "rubble-profile-"));
+	const browser = await puppeteer.launch({
+		executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+		userDataDir: profile,
+		defaultViewport: { width: 1280, height: 800 },
+		protocolTimeout: 240_000,
+		args: [
+			"--no-sandbox",
+			"--disable-quic",
+			"--no-first-run",
+			"--disable-background-networking",
+			"--disable-component-update",
+			"--disable-sync",
+			"--use-angle=swiftshader",
+			"--enable-unsafe-swiftshader",
+		],
+	});
+	const errors: string[] = [];
+	const page = await newPage(browser, errors, downloads);
+	return {
+		browser,
+		page,
+		downloads,
+		errors,
+		async close() {
+			await browser.close();
+			for (const folder of [downloads, profile]) rmSync(folder, { recursive: true, force: true });
+		},
+	};
+}
+
+export async function newPage(browser: Browser, errors: string[], downloads: string): Promise<Page> {
+	const page = await browser.newPage();
+	page.setDefaultTimeout(30_000);
+	page.on("pageerror", (error) => errors.push(String(error)));
+	page.on("console", (message) => {
+		if (message.type() === "error" && !/status of 4\d\d/.test(message.text())) errors.push(message.text());
+	});
+	const session = await browser.target().createCDPSession();
+	await session.send("Browser.setDownloadBehavior", { behavior: "allow", downloadPath: downloads });
+	return page;
+}
+
+export const sleep = (milliseconds: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, milliseconds));
+
+export const state = <T>(page: Page, read: (state: PageState) => T): Promise<T> =>
+	page.evaluate(`(${read.toString()})(window.rubble.state())`) as Promise<T>;
+
+/** Waits until something of the page's state is true. */
+export const until = async (page: Page, test: (state: PageState) => boolean, timeout = 60_000): Promise<void> => {
+	await page.waitForFunction(`window.rubble && (${test.toString()})(window.rubble.state())`, { timeout, polling: 100 });
+};
+
+/** Clicks what carries this name, as a screen reader or an eye would find it. */
+export const press = async (page: Page, name: string): Promise<void> => {
+	await page.locator(`::-p-aria([name="${name}"])`).click();
+};
+export const pressText = async (page: Page, text: string): Promise<void> => {
+	await page.locator(`::-p-text(${text})`).click();
+};
+
+/** Types a value into the field of this label and leaves it by Enter. */
+export async function type(page: Page, label: string, value: string): Promise<void> {
+	const field = await page.locator(`::-p-aria([name="${label}"][role="textbox"])`).waitHandle();
+	await field.click();
+	await page.keyboard.down("Control");
+	await page.keyboard.press("a");
+	await page.keyboard.up("Control");
+	await page.keyboard.type(value);
+	await page.keyboard.press("Enter");
+	await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+}
+
+export async function combine(page: Page, modifier: "Control" | "Shift", key: Parameters<Page["keyboard"]["press"]>[0]): Promise<void> {
+	await page.keyboard.down(modifier);
+	await page.keyboard.press(key);
+	await page.keyboard.up(modifier);
+}
+
+/** A new, empty shot in the workbench. */
+export async function newShot(page: Page): Promise<void> {
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	await press(page, "New shot");
+	await until(page, (s) => s.save.kind === "saved" && Object.keys(s.shot.objects).length === 0);
+}
+
+export async function runToEnd(page: Page): Promise<void> {
+	await combine(page, "Control", "Enter");
+	await until(page, (s) => s.run !== null, 5000).catch(() => undefined);
+	await until(page, (s) => s.run === null, 180_000);
+}
+
+/** The file that a click downloads, once it is whole. */
+export async function downloaded(session: Session, extension: string): Promise<Uint8Array> {
+	for (let i = 0; i < 300; i++) {
+		const name = readdirSync(session.downloads).find((file) => file.endsWith(`.${extension}`));
+		const path = name && join(session.downloads, name);
+		if (path && existsSync(path) && statSync(path).size > 0) {
+			const bytes = readFileSync(path);
+			rmSync(path);
+			return new Uint8Array(bytes);
+		}
+		await sleep(100);
+	}
+	throw new Error(`no .${extension} file was downloaded`);
+}

@@ -1,0 +1,87 @@
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import validator from "gltf-validator";
+import { downloaded, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+
+let session: Session;
+let folder: string;
+beforeAll(async () => {
+	session = await openBrowser();
+	folder = mkdtempSync(join(tmpdir(), "rubble-scan-"));
+});
+afterAll(async () => {
+	await session.close();
+	rmSync(folder, { recursive: true, force: true });
+});
+
+/** A scanned mesh, ten units long, with its foot cut off so that it is open at the bottom. */
+function writeScan(): string {
+	const scan = createRequire(import.meta.url)("bunny") as { positions: number[][]; cells: number[][] };
+	const low = Math.min(...scan.positions.map((p) => p[1]!));
+	const faces = scan.cells.filter((cell) => cell.some((v) => scan.positions[v]![1]! > low + 0.35));
+	const file = join(folder, "scan.obj");
+	writeFileSync(file, [...scan.positions.map((p) => `v ${p.join(" ")}`), ...faces.map((cell) => `f ${cell.map((v) => v + 1).join(" ")}`)].join("\n"));
+	return file;
+}
+
+async function chooseFile(file: string): Promise<void> {
+	const [chooser] = await Promise.all([session.page.waitForFileChooser(), press(session.page, "Open file")]);
+	await chooser.accept([file]);
+}
+
+test("a scanned mesh that is open at the bottom is reported, repaired, broken, dropped and baked", async () => {
+	const { page } = session;
+	await newShot(page);
+	await chooseFile(writeScan());
+	await page.waitForSelector("::-p-text(How large is scan.obj?)");
+	// Ten decimetres: the size is shown for each unit before anything is added.
+	await pressText(page, "cm");
+	await page.waitForSelector("::-p-text(0.0991 ×)");
+	await press(page, "m");
+	await press(page, "Add to the shot");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.waitForSelector("::-p-text(none: not closed)");
+	await page.waitForSelector("::-p-text(open edges)");
+	expect(await state(page, (s) => s.findings.map((finding) => finding.check))).toContain("open-mesh");
+	await press(page, "Weld and fill");
+	await page.waitForSelector("::-p-text(Repaired: weld, fill)");
+
+	// Ten metres of animal are made half a metre by its scale, then broken into 200.
+	for (const axis of ["x", "height", "z"]) await type(page, `Size ${axis}`, "0.1");
+	await press(page, "Set down");
+	await press(page, "Ground");
+	await pressText(page, "scan");
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("scan/")).length >= 200, 60_000);
+	await page.keyboard.press("3");
+	await press(page, "active Active");
+	await until(page, (s) => s.bodies.filter((body) => body.settings.kind === "active").length >= 200);
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await runToEnd(page);
+	await page.waitForSelector('[data-band="1-48/48"]', { timeout: 120_000 });
+	await page.keyboard.press("7");
+	await press(page, "Bake and download");
+	const report = await validator.validateBytes(await downloaded(session, "glb"));
+	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
+	expect(session.errors).toEqual([]);
+});
+
+test("a damaged file gets a sentence and leaves the shot as it was", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	const damaged = join(folder, "cut.obj");
+	writeFileSync(damaged, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n");
+	await chooseFile(damaged);
+	await page.waitForSelector("::-p-text(Line 4 of the OBJ file)");
+	writeFileSync(join(folder, "points.ply"), "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n");
+	await chooseFile(join(folder, "points.ply"));
+	await page.waitForSelector("::-p-text(points but no faces)");
+	expect(await state(page, (s) => Object.keys(s.shot.objects).length)).toBe(1);
+	expect(session.errors).toEqual([]);
+});

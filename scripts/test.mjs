@@ -1,0 +1,106 @@
+// `npm test`: type check, lint, structure, unused code, unit tests, tests of the real interface.
+// Ends with one plain line that counts what really ran.
+import { spawn, spawnSync } from "node:child_process";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { join } from "node:path";
+import { buildWeb, checkNode, chromiumProgram, DATA, installDebian, installPackages, postgresPrograms, ROOT, say } from "./environment.mjs";
+import { startPostgres } from "./postgres.mjs";
+
+const only = process.argv.slice(2);
+const wanted = (name) => only.length === 0 || only.includes(name);
+let passed = 0;
+let failed = 0;
+
+checkNode();
+installPackages();
+
+function check(name, words) {
+	if (!wanted(name)) return;
+	say(name);
+	const { status, stdout, stderr } = spawnSync("npm", ["run", "--silent", ...words], { cwd: ROOT, encoding: "utf8", maxBuffer: 1 << 28 });
+	if (status === 0) passed++;
+	else {
+		failed++;
+		process.stdout.write(`${stdout}${stderr}\n`);
+	}
+}
+
+function jest(name, config, env = {}) {
+	say(name);
+	const results = join(DATA, `${name}.json`);
+	mkdirSync(DATA, { recursive: true });
+	rmSync(results, { force: true });
+	spawnSync(
+		process.execPath,
+		[
+			"--experimental-vm-modules",
+			"--disable-warning=ExperimentalWarning",
+			"node_modules/jest/bin/jest.js",
+			"--config",
+			config,
+			"--json",
+			"--outputFile",
+			results,
+			...(process.env.CI ? ["--ci"] : []),
+		],
+		{
+			cwd: ROOT,
+			stdio: ["ignore", "ignore", "inherit"],
+			env: { ...process.env, ...env },
+		},
+	);
+	if (!existsSync(results)) {
+		failed++;
+		return;
+	}
+	const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(results, "utf8"));
+	passed += numPassedTests;
+	failed += numFailedTests + numRuntimeErrorTestSuites;
+}
+
+const freePort = () =>
+	new Promise((resolve) => {
+		const server = createServer().listen(0, "127.0.0.1", () => {
+			const { port } = server.address();
+			server.close(() => resolve(port));
+		});
+	});
+
+async function interfaceTests() {
+	installDebian("postgresql", postgresPrograms);
+	installDebian("chromium", chromiumProgram);
+	buildWeb();
+	// A database of its own, made anew, so that a running application is left alone.
+	const database = await startPostgres("postgres-test");
+	const port = await freePort();
+	const url = `http://localhost:${port}`;
+	const server = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], {
+		cwd: join(ROOT, "apps/web"),
+		stdio: ["ignore", "ignore", "inherit"],
+		env: { ...process.env, NODE_ENV: "production", PORT: String(port), DATABASE_URL: database.url },
+	});
+	try {
+		for (let i = 0; i < 120; i++) {
+			if ((await fetch(`${url}/health`).catch(() => undefined))?.ok) break;
+			await new Promise((resolve) => setTimeout(resolve, 500));
+		}
+		jest("interface tests", "jest.e2e.config.mjs", { RUBBLE_URL: url, CHROMIUM: chromiumProgram() });
+	} finally {
+		const ended = new Promise((resolve) => server.once("exit", resolve));
+		server.kill("SIGTERM");
+		await ended;
+		database.stop();
+		database.remove();
+	}
+}
+
+check("types", ["typecheck"]);
+check("lint", ["lint"]);
+check("structure", ["structure"]);
+check("unused", ["unused"]);
+if (wanted("unit")) jest("unit tests", "jest.config.mjs");
+if (wanted("interface")) await interfaceTests();
+
+process.stdout.write(`${passed} passed, ${failed} failed\n`);
+process.exit(failed === 0 && passed > 0 ? 0 : 1);
