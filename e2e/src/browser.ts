@@ -17,7 +17,9 @@ export interface PageState {
 	readonly selection: readonly string[];
 	readonly findings: readonly { readonly check: string; readonly message: string }[];
 	readonly frames: { readonly chunks: readonly { readonly firstFrame: number; readonly frames: number }[] };
-	readonly take: { readonly take: { readonly chunks: readonly { readonly hash: string }[]; readonly frameHashes: readonly string[] } } | null;
+	readonly take: {
+		readonly take: { readonly chunks: readonly { readonly hash: string }[]; readonly frameHashes: readonly string[] };
+	} | null;
 	readonly save: { readonly kind: string };
 }
 declare global {

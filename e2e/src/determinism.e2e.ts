@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
-import { openBrowser, runToEnd, type Session, state, until, URL_UNDER_TEST } from "./browser";
+import { openBrowser, runToEnd, type Session, state, URL_UNDER_TEST, until } from "./browser";
 
 let session: Session;
 beforeAll(async () => {
@@ -21,7 +21,10 @@ test.each(["Breakwater strike", "Lamp-room pane"])("%s gives the same bytes in C
 	const folder = mkdtempSync(join(tmpdir(), "rubble-node-"));
 	try {
 		const rubble = (...words: string[]) =>
-			spawnSync(process.execPath, [resolve("packages/cli/bin/rubble.mjs"), ...words], { cwd: folder, env: { ...process.env, NODE_OPTIONS: "" } });
+			spawnSync(process.execPath, [resolve("packages/cli/bin/rubble.mjs"), ...words], {
+				cwd: folder,
+				env: { ...process.env, NODE_OPTIONS: "" },
+			});
 		rubble("sample", name.toLowerCase().replace(" ", "-"), "--out", "shot.json");
 		rubble("run", "shot.json", "--out", "take", "--report", "report.json");
 		const inNode = JSON.parse(readFileSync(join(folder, "take", "take.json"), "utf8")).chunks.map((chunk: { hash: string }) => chunk.hash);

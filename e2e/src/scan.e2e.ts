@@ -22,7 +22,10 @@ function writeScan(): string {
 	const low = Math.min(...scan.positions.map((p) => p[1]!));
 	const faces = scan.cells.filter((cell) => cell.some((v) => scan.positions[v]![1]! > low + 0.35));
 	const file = join(folder, "scan.obj");
-	writeFileSync(file, [...scan.positions.map((p) => `v ${p.join(" ")}`), ...faces.map((cell) => `f ${cell.map((v) => v + 1).join(" ")}`)].join("\n"));
+	writeFileSync(
+		file,
+		[...scan.positions.map((p) => `v ${p.join(" ")}`), ...faces.map((cell) => `f ${cell.map((v) => v + 1).join(" ")}`)].join("\n"),
+	);
 	return file;
 }
 
@@ -57,7 +60,7 @@ test("a scanned mesh that is open at the bottom is reported, repaired, broken, d
 	await pressText(page, "Rubble");
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("scan/")).length >= 200, 60_000);
 	await page.keyboard.press("3");
-	await press(page, "active Active");
+	await press(page, "Active");
 	await until(page, (s) => s.bodies.filter((body) => body.settings.kind === "active").length >= 200);
 	await page.keyboard.press("6");
 	await type(page, "Last", "48");
@@ -79,7 +82,10 @@ test("a damaged file gets a sentence and leaves the shot as it was", async () =>
 	writeFileSync(damaged, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n");
 	await chooseFile(damaged);
 	await page.waitForSelector("::-p-text(Line 4 of the OBJ file)");
-	writeFileSync(join(folder, "points.ply"), "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n");
+	writeFileSync(
+		join(folder, "points.ply"),
+		"ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n",
+	);
 	await chooseFile(join(folder, "points.ply"));
 	await page.waitForSelector("::-p-text(points but no faces)");
 	expect(await state(page, (s) => Object.keys(s.shot.objects).length)).toBe(1);

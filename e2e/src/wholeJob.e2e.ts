@@ -45,10 +45,13 @@ test("from an empty shot to an animated file: box, pieces, bodies, keyed ball, r
 
 	// Weigh: active, waking when touched.
 	await page.keyboard.press("3");
-	await press(page, "active Active");
+	await press(page, "Active");
 	await pressText(page, "Touched");
 	await until(page, (s) => s.bodies.filter((body) => body.settings.kind === "active").length === 200);
-	expect(await state(page, (s) => s.bodies.reduce((sum, body) => sum + (body.path.startsWith("Box/") ? body.mass : 0), 0))).toBeCloseTo(2.4 * 2400, 1);
+	expect(await state(page, (s) => s.bodies.reduce((sum, body) => sum + (body.path.startsWith("Box/") ? body.mass : 0), 0))).toBeCloseTo(
+		2.4 * 2400,
+		1,
+	);
 
 	// Run, and nothing moves before the ball is there.
 	await page.keyboard.press("6");
@@ -103,7 +106,7 @@ test("undo reaches the start and redo comes back", async () => {
 	await pressText(page, "A few large pieces");
 	await until(page, (s) => s.bodies.length === 40);
 	await page.keyboard.press("3");
-	await press(page, "active Active");
+	await press(page, "Active");
 	await until(page, (s) => s.bodies.every((body) => body.settings.kind === "active"));
 	const steps = await state(page, (s) => s.undoStack.length);
 	for (let i = 0; i < steps; i++) await combine(page, "Control", "z");

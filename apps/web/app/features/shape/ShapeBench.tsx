@@ -1,3 +1,4 @@
+import { isKeyed, localPose } from "@rubble/core/animation";
 import { fromEuler, radians } from "@rubble/core/maths";
 import { SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
 import {
@@ -6,12 +7,13 @@ import {
 	formatNumber,
 	formatQuantity,
 	type Id,
-	placeObject,
+	poseObject,
 	removeObjects,
 	setBody,
 	setMaterial,
 	setRepairs,
 	setShapeParameter,
+	tickOfFrame,
 } from "@rubble/core/shot";
 import { Box, Circle, Cylinder, Minus, RectangleVertical, Upload } from "lucide-react";
 import { Picker } from "~/controls/Choice";
@@ -96,8 +98,10 @@ function AddSection() {
 }
 
 function ObjectSections({ id }: { id: Id }) {
-	const { shot, perform, reports, select } = useWorkbench();
+	const { shot, frame, perform, reports, select } = useWorkbench();
 	const item = shot.objects[id]!;
+	const tick = tickOfFrame(shot.settings, frame);
+	const pose = localPose(item, tick);
 	const shape = item.source.kind === "shape" ? shapeById(item.source.shape) : undefined;
 	const report = reports[id];
 	const former = item.source.kind === "mesh" ? item.source.repairs : undefined;
@@ -126,27 +130,31 @@ function ObjectSections({ id }: { id: Id }) {
 				/>
 			</Section>
 			{!shape?.endless && (
-				<Section title="Place">
+				<Section title="Place" aside={isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
 					<VectorField
 						label="Position"
 						unit="m"
 						help="Of its middle, from the world's middle"
-						value={item.translation}
-						onChange={(translation) => perform(placeObject(id, { translation }))}
+						value={pose.translation}
+						onChange={(translation) => perform(poseObject(id, tick, { translation }))}
 					/>
 					<VectorField
 						label="Turn"
 						unit="°"
 						help="About x, the upright, and z"
-						value={toEulerDegrees(item.rotation)}
-						onChange={(turn) => perform(placeObject(id, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))}
+						value={toEulerDegrees(pose.rotation)}
+						onChange={(turn) =>
+							perform(poseObject(id, tick, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))
+						}
 					/>
 					<VectorField
 						label="Size"
 						unit="×"
 						help="Made real before anything is weighed; bodies never scale"
 						value={item.scale}
-						onChange={(scale) => perform(placeObject(id, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))}
+						onChange={(scale) =>
+							perform(poseObject(id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))
+						}
 					/>
 					<div className="mt-1 flex gap-1.5">
 						<button
@@ -227,21 +235,23 @@ const small = (source: { kind: string; parameters?: Readonly<Record<string, numb
 	(source.parameters?.[name] ?? 1) < 0.05;
 
 function setDown(id: Id): void {
-	const { shot, perform, bodies, drawings } = useWorkbench.getState();
+	const { shot, frame, perform, bodies, drawings } = useWorkbench.getState();
 	const drawing = drawings[id];
 	const item = shot.objects[id]!;
 	if (!drawing) return;
+	const tick = tickOfFrame(shot.settings, frame);
+	const pose = localPose(item, tick);
 	let lowest = Infinity;
 	const offsets = new Map(bodies.map((body) => [body.id, body.offset]));
 	drawing.ids.forEach((body, i) => {
 		const offset = offsets.get(body) ?? [0, 0, 0];
 		for (let v = drawing.vertexStart[i]!; v < drawing.vertexStart[i + 1]!; v++) {
 			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! + offset[k]!) as [number, number, number];
-			lowest = Math.min(lowest, heightOf(item.rotation, x, y, z));
+			lowest = Math.min(lowest, heightOf(pose.rotation, x, y, z));
 		}
 	});
-	const [x, , z] = item.translation;
-	perform(placeObject(id, { translation: [x, -lowest, z] }));
+	const [x, , z] = pose.translation;
+	perform(poseObject(id, tick, { translation: [x, -lowest, z] }));
 }
 
 /** The height part of a turned vector. */

@@ -212,7 +212,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 				</span>
 			)}
 			{item && (
-				<span className={`gap-1 ${item.hidden || item.locked ? "flex" : "hidden group-focus-within:flex group-hover:flex"}`}>
+				<span className={`gap-1 ${item.hidden || item.locked || selected ? "flex" : "hidden group-focus-within:flex group-hover:flex"}`}>
 					<FlagButton
 						on={item.hidden}
 						onLabel={`Show ${row.name}`}
@@ -232,7 +232,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 				</span>
 			)}
 			<span className="flex w-4 justify-center">
-				{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} />}
+				{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} label={kind === "none" ? "no body" : kind} />}
 			</span>
 			<span className="number w-16 text-right text-slate">
 				{massless

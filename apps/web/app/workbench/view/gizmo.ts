@@ -1,6 +1,6 @@
 import { localPose } from "@rubble/core/animation";
 import type { Quat, Vec3 } from "@rubble/core/maths";
-import { type Id, placeObject, setKey, tickOfFrame } from "@rubble/core/shot";
+import { type Id, poseObject, tickOfFrame } from "@rubble/core/shot";
 import { Object3D } from "three";
 import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
@@ -35,12 +35,9 @@ export function makeGizmo(stage: Stage, canvas: HTMLCanvasElement, orbit: OrbitC
 		const item = shot.objects[object]!;
 		const translation = handle.position.toArray() as unknown as Vec3;
 		const rotation = handle.quaternion.toArray() as unknown as Quat;
-		if (tool === "move" && item.keys.translation.length > 0) perform(setKey(object, tickOfFrame(shot.settings, frame), { translation }));
-		else if (tool === "turn" && item.keys.rotation.length > 0) perform(setKey(object, tickOfFrame(shot.settings, frame), { rotation }));
-		else if (tool === "move") perform(placeObject(object, { translation }));
-		else if (tool === "turn") perform(placeObject(object, { rotation }));
-		else if (tool === "size")
-			perform(placeObject(object, { scale: handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3 }));
+		const scale = handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3;
+		const placement = { move: { translation }, turn: { rotation }, size: { scale }, pick: {} }[tool];
+		perform(poseObject(object, tickOfFrame(shot.settings, frame), placement));
 		// Where it rests is edited at the start; what has been simulated stays as it is.
 		if (item.keys.translation.length + item.keys.rotation.length === 0 && frame !== shot.settings.firstFrame)
 			useWorkbench.setState({ frame: shot.settings.firstFrame });

@@ -2,15 +2,38 @@ import type { Draft } from "immer";
 import type { Quat, Vec3 } from "../../maths";
 import type { Command } from "../edit";
 import type { Easing, Id, Key, Ticks } from "../types";
+import { type Placement, placeObject } from "./objects";
 
-/** Keys where an object is at a tick; a key that stands there already is replaced. */
-export const setKey = (id: Id, tick: Ticks, at: { translation?: Vec3; rotation?: Quat }, easing: Easing = "linear"): Command => ({
+/** Keys where an object is at a tick; a key that stands there already is replaced. Without an easing it goes on like its neighbour. */
+export const setKey = (id: Id, tick: Ticks, at: { translation?: Vec3; rotation?: Quat }, easing?: Easing): Command => ({
 	name: "Set key",
 	apply: (shot) => {
 		const keys = shot.objects[id]?.keys;
 		if (!keys) return;
-		if (at.translation) keys.translation = withKey(keys.translation, { tick, value: [...at.translation], easing });
-		if (at.rotation) keys.rotation = withKey(keys.rotation, { tick, value: [...at.rotation], easing });
+		if (at.translation)
+			keys.translation = withKey(keys.translation, {
+				tick,
+				value: [...at.translation],
+				easing: easing ?? easingAt(keys.translation, tick),
+			});
+		if (at.rotation)
+			keys.rotation = withKey(keys.rotation, { tick, value: [...at.rotation], easing: easing ?? easingAt(keys.rotation, tick) });
+	},
+});
+
+/** Places an object; what of it is keyed gets a key at this tick instead, since its keys alone say where it is. */
+export const poseObject = (id: Id, tick: Ticks, { translation, rotation, scale }: Placement): Command => ({
+	name: scale ? "Size" : rotation ? "Turn" : "Move",
+	apply: (shot) => {
+		const keys = shot.objects[id]?.keys;
+		if (!keys) return;
+		const key: { translation?: Vec3; rotation?: Quat } = {};
+		const rest: { -readonly [K in keyof Placement]: Placement[K] } = {};
+		if (translation) (keys.translation.length > 0 ? key : rest).translation = translation;
+		if (rotation) (keys.rotation.length > 0 ? key : rest).rotation = rotation;
+		if (scale) rest.scale = scale;
+		setKey(id, tick, key).apply(shot);
+		placeObject(id, rest).apply(shot);
 	},
 });
 
@@ -49,6 +72,10 @@ export const setEasing = (id: Id, easing: Easing): Command => ({
 		for (const key of [...keys.translation, ...keys.rotation]) key.easing = easing;
 	},
 });
+
+function easingAt(keys: readonly { readonly tick: Ticks; readonly easing: Easing }[], tick: Ticks): Easing {
+	return (keys.findLast((key) => key.tick <= tick) ?? keys[0])?.easing ?? "linear";
+}
 
 function withKey<K extends { tick: Ticks }>(keys: readonly K[], key: K): K[] {
 	return [...keys.filter((other) => other.tick !== key.tick), key].sort((a, b) => a.tick - b.tick);

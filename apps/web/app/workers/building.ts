@@ -1,0 +1,139 @@
+import {
+	type Body,
+	type BuiltShot,
+	bodyCollider,
+	buildBodies,
+	buildMesh,
+	buildPieces,
+	makeWorkshop,
+	meshHash,
+	piecesHash,
+	reportMesh,
+	type Workshop,
+} from "@rubble/core/bodies";
+import type { FrameEvents } from "@rubble/core/cache";
+import type { Hash, Progress } from "@rubble/core/common";
+import { bounds, boundsSize } from "@rubble/core/mesh";
+import { edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
+import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
+import { loadSolids, type MeshReport } from "@rubble/core/solid";
+import { transfer } from "comlink";
+import manifoldWasm from "manifold-3d/manifold.wasm?url";
+import { colliderLines as linesOf } from "./colliderLines";
+import { draw } from "./drawing";
+import type { BodyRow, BuildResult, ColliderLines, Drawing, InspectResult, PiecesFacts } from "./messages";
+import { loadAsset } from "./network";
+import { begin, letMessagesIn, signalOf } from "./progress";
+
+const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, loadAsset));
+
+/** A shot and what was made of it. The scene belongs to just this shot, so it lives and dies with its entry. */
+interface Built {
+	readonly shot: Shot;
+	readonly result: BuiltShot;
+	scene?: Promise<SimScene>;
+}
+let last: Built | undefined;
+
+/** The bodies of this very shot; made anew where the last build was of another. */
+async function entryFor(shot: Shot, progress: Progress = {}): Promise<Built> {
+	// Each message brings a copy of the shot, so equal means equal in content.
+	if (last && JSON.stringify(last.shot) === JSON.stringify(shot)) return last;
+	const entry = { shot, result: await buildBodies(await workshop, shot, progress) };
+	last = entry;
+	return entry;
+}
+
+/** The bodies of a shot that is not the one being worked on (a take's snapshot); what is kept stays. */
+export async function builtAside(shot: Shot): Promise<BuiltShot> {
+	const kept = last;
+	const { result } = await entryFor(shot);
+	last = kept;
+	return result;
+}
+
+export async function sceneFor(shot: Shot, progress: Progress = {}): Promise<{ built: BuiltShot; scene: SimScene }> {
+	const entry = await entryFor(shot, progress);
+	for (;;) {
+		entry.scene ??= workshop.then((made) => makeScene(made, shot, entry.result.bodies, progress));
+		const scene = entry.scene;
+		try {
+			return { built: entry.result, scene: await scene };
+		} catch (error) {
+			if (entry.scene === scene) delete entry.scene;
+			// Made for somebody else, who gave up: we still want it.
+			if (progress.signal?.aborted || !(error instanceof Error && error.message === "cancelled")) throw error;
+		}
+	}
+}
+
+export async function build(
+	shot: Shot,
+	known: Readonly<Record<Id, Hash>>,
+	onProgress: (fraction: number, what: string) => void,
+): Promise<BuildResult> {
+	const made = await workshop;
+	const result = await buildBodies(made, shot, letMessagesIn(begin("build"), onProgress));
+	last = { shot, result };
+	const hashes: Record<Id, Hash> = {};
+	const reports: Record<Id, MeshReport> = {};
+	const pieces: Record<Id, PiecesFacts> = {};
+	const drawings: Drawing[] = [];
+	for (const object of orderedObjects(shot)) {
+		hashes[object] = piecesHash(shot, object) ?? meshHash(shot, object);
+		const own = result.bodies.filter((body) => body.object === object);
+		const mesh = await buildMesh(made, shot, object);
+		if (mesh.ok && mesh.value.triangles.length > 0) reports[object] = reportMesh(made, shot, object, mesh.value);
+		const broken = await buildPieces(made, shot, object);
+		if (broken?.ok)
+			pieces[object] = {
+				count: broken.value.pieces.length,
+				lacking: broken.value.lacking,
+				sourceVolume: broken.value.sourceVolume,
+				contacts: broken.value.contacts.length,
+			};
+		if (known[object] !== hashes[object] && own.length > 0) drawings.push(draw(object, hashes[object], own));
+	}
+	const buffers = drawings.flatMap((d) => [d.positions.buffer, d.normals.buffer, d.inside.buffer, d.indices.buffer] as ArrayBuffer[]);
+	return transfer(
+		{ bodies: result.bodies.map(rowOf), drawings, hashes, problems: result.problems, reports, pieces, frameHashes: frameHashes(shot) },
+		buffers,
+	);
+}
+
+function rowOf({ mesh, ...body }: Body): BodyRow {
+	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...boundsSize(bounds(mesh))) };
+}
+
+export async function inspect(shot: Shot, events: FrameEvents | undefined): Promise<InspectResult> {
+	const made = await workshop;
+	const progress = letMessagesIn(signalOf("build"), () => undefined);
+	const { built, scene } = await sceneFor(shot, progress);
+	const reports = new Map<Id, MeshReport>();
+	for (const object of orderedObjects(shot)) {
+		const mesh = await buildMesh(made, shot, object);
+		if (mesh.ok && mesh.value.triangles.length > 0) reports.set(object, reportMesh(made, shot, object, mesh.value));
+	}
+	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
+	const findings = runChecks({ shot, built, reports, scene, overlaps, events }).map(({ fixes, ...finding }) => ({
+		...finding,
+		fixes: fixes.map(({ label, command }) => ({ label, edit: edit(shot, command).edit })),
+	}));
+	const colliders: Record<string, { choice: string; error: number; parts: number }> = {};
+	scene.ids.forEach((id, i) => {
+		const { choice, error, shape } = scene.colliders[i]!;
+		colliders[id] = { choice, error, parts: shape.kind === "hulls" ? shape.hulls.length : 1 };
+	});
+	return { findings, colliders };
+}
+
+export async function colliderLines(shot: Shot): Promise<ColliderLines> {
+	const made = await workshop;
+	const { result } = await entryFor(shot);
+	const bodies = result.bodies.filter((body) => body.settings.kind !== "none" && !body.endless);
+	const lines = linesOf(
+		made.solids,
+		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, shot, body) })),
+	);
+	return transfer(lines, [lines.lines.buffer, lines.body.buffer] as ArrayBuffer[]);
+}
