@@ -1,0 +1,99 @@
+import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
+import { sampleShot } from "@rubble/core/samples";
+import { addObject, type Command, edit, emptyShot, type Shot, setBody, setFracture, setSettings } from "@rubble/core/shot";
+import { type EngineFactory, makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
+import { loadSolids } from "@rubble/core/solid";
+import type { Bench, Row } from "./types";
+
+/** The same engine with a stopwatch on its own step and on its snapshots. */
+const timed =
+	(watch: { step: number; snapshot: number }): EngineFactory =>
+	async (...words) => {
+		const engine = await rapierEngine(...words);
+		const { step, snapshot } = engine;
+		return Object.assign(engine, {
+			step() {
+				const begin = performance.now();
+				step.call(engine);
+				watch.step += performance.now() - begin;
+			},
+			snapshot() {
+				const begin = performance.now();
+				const bytes = snapshot.call(engine);
+				watch.snapshot += performance.now() - begin;
+				return bytes;
+			},
+		});
+	};
+
+const run = (name: string, shot: () => Shot): Row => ({
+	name,
+	run: async () => {
+		const workshop = makeWorkshop(await loadSolids(), async () => {
+			throw new Error("no assets here");
+		});
+		const made = shot();
+		const built = await buildBodies(workshop, made);
+		const scene = await makeScene(workshop, made, built.bodies);
+		const watch = { step: 0, snapshot: 0 };
+		const frames = made.settings.lastFrame - made.settings.firstFrame + 1;
+		const begin = performance.now();
+		await simulate(scene, timed(watch), { onChunk: () => undefined });
+		const total = performance.now() - begin;
+		const own = total - watch.step - watch.snapshot;
+		return {
+			bodies: scene.count,
+			frames,
+			"ms a frame": total / frames,
+			"engine ms": watch.step / frames,
+			"snapshots ms": watch.snapshot / frames,
+			"own ms": own / frames,
+			"own share %": (100 * own) / total,
+		};
+	},
+});
+
+const shotOf = (...commands: Command[]): Shot => commands.reduce((shot, command) => edit(shot, command).shot, emptyShot("Bench"));
+const shape = (id: string, kind: string, parameters: Record<string, number>, translation: [number, number, number]): Command =>
+	addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
+const ground = [shape("ground", "ground", {}, [0, 0, 0]), setBody(["ground"], { kind: "passive" })];
+
+/** A block of pieces falls and heaps up. */
+const heap = (count: number): Shot => {
+	const side = 0.2 * Math.cbrt(count);
+	return shotOf(
+		...ground,
+		shape("block", "box", { width: side, height: side, depth: side }, [0, side / 2 + 0.5, 0]),
+		setFracture("f", { object: "block", method: "voronoi", options: { count, seed: 7 } }),
+		setBody(["block"], { kind: "active" }),
+		setSettings({ lastFrame: 72 }),
+	);
+};
+
+/** Balls in layers, each a little off its neighbours, fall and roll apart. */
+const balls = (count: number): Shot => {
+	const side = Math.ceil(Math.cbrt(count));
+	return shotOf(
+		...ground,
+		...Array.from({ length: count }, (_, i) => {
+			const [x, z, y] = [i % side, Math.floor(i / side) % side, Math.floor(i / side / side)];
+			return shape(`ball${i}`, "ball", { radius: 0.1, detail: 2 }, [0.22 * x + 0.01 * (y % 3), 0.5 + 0.22 * y, 0.22 * z + 0.01 * (y % 2)]);
+		}),
+		setBody(
+			Array.from({ length: count }, (_, i) => `ball${i}`),
+			{ kind: "active", collider: "sphere" },
+		),
+		setSettings({ lastFrame: 72 }),
+	);
+};
+
+export const steps: Bench = {
+	id: "steps",
+	title: "Simulation: engine and our own layer",
+	rows: [
+		run("Breakwater strike", () => sampleShot("breakwater-strike")!),
+		run("Lamp-room pane", () => sampleShot("lamp-room-pane")!),
+		...[100, 1_000, 4_000].map((count) => run(`heap of ${count} pieces`, () => heap(count))),
+		...[100, 1_000, 4_000].map((count) => run(`${count} balls`, () => balls(count))),
+	],
+};
