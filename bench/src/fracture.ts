@@ -1,4 +1,4 @@
-import { methodById, optionDefaults } from "@rubble/core/fracture";
+import { breakMesh, methodById, optionDefaults } from "@rubble/core/fracture";
 import { type Mesh, makeMesh, volume } from "@rubble/core/mesh";
 import { shapeById } from "@rubble/core/shapes";
 import { loadSolids } from "@rubble/core/solid";
@@ -28,7 +28,7 @@ const voronoi = (name: string, source: () => Mesh, count: number): Row => ({
 		let error = 0;
 		let pieces = 0;
 		const ms = await milliseconds(async () => {
-			const result = await method.run(solids, mesh, options, {});
+			const result = await breakMesh(solids, mesh, method, options);
 			if (!result.ok) throw new Error(result.problems[0]!.message);
 			pieces = result.value.pieces.length;
 			error = Math.abs(result.value.pieces.reduce((sum, piece) => sum + piece.volume, 0) / volume(mesh) - 1);

@@ -2,6 +2,7 @@ import { Command, CommanderError } from "commander";
 import { addBake } from "./commands/bake";
 import { addBreak } from "./commands/break";
 import { addInspect } from "./commands/inspect";
+import { addMethods } from "./commands/methods";
 import { addRun } from "./commands/run";
 import { addSample } from "./commands/sample";
 import { Failure } from "./failure";
@@ -12,7 +13,7 @@ export async function main(words: readonly string[]): Promise<number> {
 		.description("Fracture, simulate and bake without a browser: the same core, the same bytes.")
 		.exitOverride()
 		.showHelpAfterError("(add --help for the options)");
-	for (const add of [addInspect, addBreak, addSample, addRun, addBake]) add(program);
+	for (const add of [addInspect, addBreak, addMethods, addSample, addRun, addBake]) add(program);
 	for (const command of program.commands) command.exitOverride();
 	try {
 		await program.parseAsync([...words], { from: "user" });

@@ -1,4 +1,6 @@
 import { randomUUID } from "node:crypto";
+import { readFile } from "node:fs/promises";
+import { resolve } from "node:path";
 import { SAMPLES, sampleShot } from "@rubble/core/samples";
 import { applyEdit, emptyShot, type Patch, parseShot, type Shot } from "@rubble/core/shot";
 import { desc, eq, sql } from "drizzle-orm";
@@ -60,6 +62,16 @@ export async function createShot(shot: Shot): Promise<string> {
 	return id;
 }
 
+/** A fresh copy of a sample, with the picture that ships with it. */
+export async function createSample(sample: string): Promise<string | undefined> {
+	const shot = sampleShot(sample);
+	if (!shot) return undefined;
+	const id = await createShot(shot);
+	const picture = await readFile(resolve(`public/samples/${sample}.webp`)).catch(() => undefined);
+	if (picture) await savePicture(id, picture, "image/webp");
+	return id;
+}
+
 export const newShot = (name: string): Promise<string> => createShot(emptyShot(name));
 
 export async function duplicateShot(id: string): Promise<string | undefined> {
@@ -115,6 +127,6 @@ export async function loadPicture(id: string): Promise<{ bytes: Buffer; type: st
 export async function seed(): Promise<number> {
 	const [any] = await database.select({ id: shots.id }).from(shots).limit(1);
 	if (any) return 0;
-	for (const { id } of [...SAMPLES].reverse()) await createShot(sampleShot(id)!);
+	for (const { id } of [...SAMPLES].reverse()) await createSample(id);
 	return SAMPLES.length;
 }

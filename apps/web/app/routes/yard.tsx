@@ -1,9 +1,9 @@
-import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { SAMPLES } from "@rubble/core/samples";
 import { parseShot } from "@rubble/core/shot";
 import { redirect } from "react-router";
 import { mixed, object, string } from "yup";
 import { readJson, refuse, validate } from "~/data/requests.server";
-import { createShot, deleteShot, duplicateShot, listShots, newShot } from "~/data/shots.server";
+import { createSample, createShot, deleteShot, duplicateShot, listShots, newShot } from "~/data/shots.server";
 import { Yard } from "~/yard/Yard";
 import type { Route } from "./+types/yard";
 
@@ -28,9 +28,9 @@ export async function action({ request }: Route.ActionArgs) {
 		case "new":
 			return redirect(`/shots/${await newShot("New shot")}/shape`);
 		case "sample": {
-			const shot = sampleShot(id);
-			if (!shot) throw refuse(404, "There is no such sample.");
-			return redirect(`/shots/${await createShot(shot)}/run`);
+			const made = await createSample(id);
+			if (!made) throw refuse(404, "There is no such sample.");
+			return redirect(`/shots/${made}/run`);
 		}
 		case "duplicate":
 			await duplicateShot(id);

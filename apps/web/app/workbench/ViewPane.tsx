@@ -62,7 +62,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]"
 				data-apply={stats.apply.toFixed(2)}
 			>
-				{stats.bodies.toLocaleString("en")} bodies · {stats.draw.toFixed(0)} ms
+				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
 			</p>
 			{empty && <Welcome />}
 			{dropping && (

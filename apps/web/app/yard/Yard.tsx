@@ -79,13 +79,14 @@ export function Yard({ shots, samples, message }: Props) {
 								<button
 									type="submit"
 									disabled={busy}
-									className="flex w-full items-center gap-3 rounded-md border border-line bg-chalk p-3 text-left hover:border-kelp"
+									className="flex w-full items-center gap-3 overflow-hidden rounded-md border border-line bg-chalk pr-3 text-left hover:border-kelp"
 								>
-									<Plus size={16} className="shrink-0 text-kelp" />
+									<img src={`/samples/${sample.id}.webp`} alt="" className="h-18 w-30 shrink-0 object-cover" />
 									<span>
 										<span className="block font-semibold">{sample.name}</span>
-										<span className="text-slate">{sample.note}</span>
+										<span className="line-clamp-2 text-slate">{sample.note}</span>
 									</span>
+									<Plus size={16} className="ml-auto shrink-0 text-kelp" />
 								</button>
 							</Form>
 						</li>
@@ -104,7 +105,7 @@ function Card({ shot }: { shot: ShotCard }) {
 				{shot.picture ? (
 					<img src={shot.picture} alt="" className="h-37.5 w-full object-cover" />
 				) : (
-					<div className="flex h-37.5 items-center justify-center bg-[#c9cdcb] text-[#56626b]">opens with its first picture</div>
+					<div className="flex h-37.5 items-center justify-center bg-[#c9cdcb] text-[#56626b]">no picture yet</div>
 				)}
 				<div className="px-3 py-2.5">
 					<h3 className="truncate font-semibold">{shot.name}</h3>

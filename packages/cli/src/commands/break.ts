@@ -1,9 +1,9 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
 import { type ExportItem, glb, type ImportChoices, writeObj } from "@rubble/core/formats";
-import { FRACTURE_METHODS, methodById, optionDefaults, optionProblem, type Pieces } from "@rubble/core/fracture";
+import { breakMesh, FRACTURE_METHODS, methodById, type OptionSpec, type Pieces } from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
-import { MATERIALS } from "@rubble/core/shot";
+import { type FractureOption, MATERIALS } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { type Command, Option } from "commander";
 import { Failure, unwrap } from "../failure";
@@ -13,26 +13,23 @@ import { terminalProgress } from "../progress";
 
 interface Options extends ImportChoices {
 	readonly method: string;
-	readonly pieces?: number;
-	readonly seed?: number;
-	readonly spread?: string;
-	readonly gap?: number;
-	readonly points?: string;
 	readonly out?: string;
 	readonly report?: string;
+	/** Everything that methods describe, by the option's name; paths where it is more than a number or a word. */
+	readonly [option: string]: unknown;
 }
 
+/** The command line says `--pieces` for what the bench labels “Pieces”. */
+const flagOf = (option: string): string => ({ count: "pieces", cutters: "cutter" })[option] ?? option;
+
 export function addBreak(program: Command): void {
-	program
+	const command = program
 		.command("break")
-		.description("break a closed mesh into pieces")
+		.description("break a closed mesh into pieces (rubble methods lists every way and its options)")
 		.argument("<file>", "OBJ, STL, PLY, GLB or glTF")
-		.addOption(new Option("--method <method>", "how").choices(FRACTURE_METHODS.map((method) => method.id)).default("voronoi"))
-		.option("--pieces <count>", "how many pieces", wholeNumber)
-		.option("--seed <number>", "another number gives another break", wholeNumber)
-		.addOption(new Option("--spread <spread>", "how points are spread").choices(["even", "random"]))
-		.option("--gap <metres>", "room between neighbours", finiteNumber)
-		.option("--points <csv>", "points from a file, one `x,y,z` a line, metres; cell N is line N")
+		.addOption(new Option("--method <method>", "how").choices(FRACTURE_METHODS.map((method) => method.id)).default("voronoi"));
+	for (const [name, spec] of describedOptions()) command.addOption(describedOption(name, spec));
+	command
 		.option("--out <file>", "where the pieces go: .glb, or .obj with one `o` a piece")
 		.option("--report <file>", "where the report goes: JSON")
 		.addOption(unitOption())
@@ -40,41 +37,64 @@ export function addBreak(program: Command): void {
 		.action(run);
 }
 
+/** The options of all methods, each name once. */
+const describedOptions = (): Map<string, OptionSpec> => new Map(FRACTURE_METHODS.flatMap((method) => Object.entries(method.options)));
+
+function describedOption(name: string, spec: OptionSpec): Option {
+	const flag = flagOf(name);
+	switch (spec.kind) {
+		case "number":
+			return new Option(`--${flag} <number>`, spec.help).argParser(spec.whole ? wholeNumber : finiteNumber);
+		case "choice":
+			return new Option(`--${flag} <word>`, spec.help).choices(spec.choices.map(({ id }) => id));
+		case "points":
+			return new Option(`--${flag} <csv>`, "points from a file, one `x,y,z` a line, metres; cell N is line N");
+		case "planes":
+			return new Option(`--${flag} <csv>`, "cuts from a file, one `x,y,z,d` a line: direction, and distance along it in metres");
+		case "objects":
+			return new Option(`--${flag} <mesh...>`, "mesh files that cut");
+	}
+}
+
 async function run(file: string, options: Options): Promise<void> {
 	const kind = options.out && extname(options.out).toLowerCase();
 	if (kind && kind !== ".glb" && kind !== ".obj") throw new Failure(`pieces can be written as .glb or .obj, not “${kind}”`);
 	const mesh = await readMesh(file, options);
 	const method = methodById(options.method)!;
-	const settings = {
-		...optionDefaults(method),
-		...(options.pieces !== undefined && { count: options.pieces }),
-		...(options.seed !== undefined && { seed: options.seed }),
-		...(options.spread !== undefined && { spread: options.spread }),
-		...(options.gap !== undefined && { gap: options.gap }),
-		...(options.points !== undefined && { points: readPoints(options.points) }),
-	};
-	const problem = optionProblem(method, settings);
-	if (problem) throw new Failure(problem);
+	const cutters: Mesh[] = [];
+	const settings: Record<string, FractureOption> = {};
+	for (const [name] of describedOptions()) {
+		const value = options[flagOf(name)];
+		if (value === undefined) continue;
+		const spec = method.options[name];
+		if (!spec)
+			throw new Failure(`--${flagOf(name)} is no option of “${method.id}”; it has ${Object.keys(method.options).map(flagOf).join(", ")}`);
+		if (spec.kind === "points") settings[name] = readTable(value as string, "x,y,z");
+		else if (spec.kind === "planes") settings[name] = readTable(value as string, "x,y,z,d");
+		else if (spec.kind === "objects") for (const path of value as string[]) cutters.push(await readMesh(path, options));
+		else settings[name] = value as number | string;
+	}
 	const progress = terminalProgress();
 	const begin = performance.now();
-	const result: Outcome<Pieces> = await method.run(await loadSolids(), mesh, settings, progress);
+	const result: Outcome<Pieces> = await breakMesh(await loadSolids(), mesh, method, settings, { ...progress, cutters });
 	const ms = performance.now() - begin;
 	progress.done();
 	const broken = unwrap(result);
 	const name = file.replace(/^.*[/\\]/, "").replace(/\.[^.]*$/, "") || "Object";
 	if (options.out) writeBytes(options.out, await piecesFile(name, broken, kind === ".glb" ? "glb" : "obj"));
-	if (options.report) writeJson(options.report, report(mesh, name, broken, ms));
+	if (options.report) writeJson(options.report, report(mesh, name, method.id, broken, ms));
 	if (process.stdout.isTTY || !options.report)
 		process.stdout.write(`${broken.pieces.length} pieces, lacking ${broken.lacking.toExponential(2)} m³, ${Math.round(ms)} ms\n`);
 }
 
-function readPoints(path: string): number[] {
+/** Numbers from a file, one row a line. */
+function readTable(path: string, columns: string): number[] {
 	const lines = new TextDecoder().decode(readBytes(path)).split("\n");
 	return lines.flatMap((line, i) => {
 		if (line.trim() === "") return [];
 		const values = line.split(",").map((text) => (text.trim() === "" ? Number.NaN : Number(text)));
-		if (values.length !== 3 || values.some((value) => !Number.isFinite(value)))
-			throw new Failure(`line ${i + 1} of “${path}” should hold x,y,z in metres, but says “${line.trim().slice(0, 60)}”`);
+		if (values.length !== columns.split(",").length || values.some((value) => !Number.isFinite(value)))
+			throw new Failure(`line ${i + 1} of “${path}” should hold ${columns} in metres, but says “${line.trim().slice(0, 60)}”`);
 		return values;
 	});
 }
@@ -96,11 +116,13 @@ async function piecesFile(name: string, { pieces }: Pieces, kind: "glb" | "obj")
 	return kind === "obj" ? writeObj(items) : glb.write({ name, fps: 24, firstFrame: 1, items });
 }
 
-function report(mesh: Mesh, name: string, { pieces, contacts, sourceVolume, lacking }: Pieces, ms: number) {
+function report(mesh: Mesh, name: string, method: string, { pieces, contacts, sourceVolume, lacking }: Pieces, ms: number) {
 	return {
 		input: { volume: volume(mesh), area: area(mesh), closed: topology(mesh).closed, triangles: triangleCount(mesh) },
 		pieces: pieces.map((piece) => ({
 			name: `${name}/${piece.name}`,
+			parent: name,
+			method,
 			volume: piece.volume,
 			area: piece.area,
 			centroid: piece.pivot,

@@ -1,10 +1,10 @@
 import { type Pose, worldPose, worldScale } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress, report } from "../common";
-import { methodById, optionDefaults, optionProblem, type Pieces } from "../fracture";
-import { rotate, vec3 } from "../maths";
-import { area, bounds, boundsSize, type Mesh, transformMesh } from "../mesh";
+import { breakMesh, methodById, type Pieces } from "../fracture";
+import { compose, inverse, rotate, vec3 } from "../maths";
+import { area, bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
 import { shapeById, shapeProblem } from "../shapes";
-import { type AssetRef, type FullBodySettings, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "../shot";
+import { type AssetRef, type Fracture, type FullBodySettings, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import { type FittedCollider, fitCollider } from "./collider";
 import type { RuleFacts } from "./rule";
@@ -37,7 +37,41 @@ export const meshHash = (shot: Shot, object: Id): Hash =>
 /** The hash of everything that an object's pieces depend on; undefined where it is whole. */
 export function piecesHash(shot: Shot, object: Id): Hash | undefined {
 	const fracture = shot.fractures[fractureOf(shot, object) ?? ""];
-	return fracture && hashValue({ mesh: meshHash(shot, object), method: fracture.method, options: fracture.options });
+	if (!fracture) return undefined;
+	const cutters = cutterIds(shot, fracture).map((id) => ({ mesh: meshHash(shot, id), pose: poseIn(shot, object, id) }));
+	return hashValue({
+		mesh: meshHash(shot, object),
+		method: fracture.method,
+		options: fracture.options,
+		...(cutters.length > 0 && { cutters }),
+	});
+}
+
+/** The objects that a fracture's options name and that are there. */
+function cutterIds(shot: Shot, { object, method, options }: Fracture): Id[] {
+	return Object.entries(methodById(method)?.options ?? {})
+		.filter(([, spec]) => spec.kind === "objects")
+		.flatMap(([name]) => (options[name] ?? []) as readonly Id[])
+		.filter((id) => id !== object && shot.objects[id]);
+}
+
+/** Where another object stands at the first frame, in the frame of this one. */
+function poseIn(shot: Shot, object: Id, other: Id): Pose {
+	const own = worldPose(shot, object, 0);
+	const { translation, rotation } = worldPose(shot, other, 0);
+	const back = inverse(own.rotation);
+	return { translation: rotate(back, vec3.subtract(translation, own.translation)), rotation: compose(back, rotation) };
+}
+
+async function cutterMeshes(workshop: Workshop, shot: Shot, object: Id, fracture: Fracture): Promise<Outcome<Mesh[]>> {
+	const meshes: Mesh[] = [];
+	for (const id of cutterIds(shot, fracture)) {
+		const mesh = await buildMesh(workshop, shot, id);
+		if (!mesh.ok) return mesh;
+		if (!topology(mesh.value).closed) return bad(`“${shot.objects[id]!.name}” is not closed, so it cannot cut. Repair it in Shape first.`);
+		meshes.push(transformMesh(mesh.value, poseIn(shot, object, id)));
+	}
+	return good(meshes);
 }
 
 /** Keeps the caches of long sessions from growing without end. */
@@ -98,10 +132,10 @@ export async function buildPieces(
 	const fracture = shot.fractures[fractureOf(shot, object)!]!;
 	const method = methodById(fracture.method);
 	if (!method) return bad(`“${shot.objects[object]!.name}” is broken by “${fracture.method}”, a method this version does not know.`);
-	const options = { ...optionDefaults(method), ...fracture.options };
-	const problem = optionProblem(method, options);
-	if (problem) return bad(problem);
-	return remember(workshop.pieces, hash, await method.run(workshop.solids, mesh.value, options, progress), 24);
+	const cutters = await cutterMeshes(workshop, shot, object, fracture);
+	if (!cutters.ok) return cutters;
+	const made = await breakMesh(workshop.solids, mesh.value, method, fracture.options, { ...progress, cutters: cutters.value });
+	return remember(workshop.pieces, hash, made, 24);
 }
 
 /** An object or a piece that takes part in the simulation, or is only drawn (kind none). */

@@ -1,14 +1,9 @@
 import { type Progress, report } from "../common";
-import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, selectTriangles, topology, triangleCount, volume } from "../mesh";
+import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, shells, triangleCount } from "../mesh";
 import { fromSolid, type Manifold, type Solids, toSolid } from "../solid";
+import type { CarvedCell } from "./assemble";
 import { type Cell, makeDomain, voronoiCells } from "./cells";
-import { planarUv } from "./planarUv";
-
-/** The connected parts of (source ∩ cell), with `inside` and `neighbour` set. In the source's frame. */
-export interface CarvedCell {
-	readonly seed: number;
-	readonly parts: readonly Mesh[];
-}
+import { planarUv, withPlanarInside } from "./planarUv";
 
 /** Above this many planes a boolean per cell is cheaper than clipping each cell by all of them. */
 const MOST_PLANES = 64;
@@ -25,7 +20,9 @@ const MOST_PLANES = 64;
 export async function carve(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
 	const convex = convexPlanes(mesh, MOST_PLANES);
 	const affine = convex && (mesh.uv.length === 0 || isAffine(mesh, convex));
-	return affine ? carveConvex(mesh, convex, points, gap, progress) : carveAny(solids, mesh, points, gap, progress);
+	if (affine) return carveConvex(mesh, convex, points, gap, progress);
+	const { min, max } = roomAround(mesh);
+	return carveCells(solids, mesh, [...voronoiCells(points, makeDomain(min, max), gap)], progress);
 }
 
 async function carveConvex(mesh: Mesh, convex: ConvexPlanes, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
@@ -134,16 +131,20 @@ interface Carver {
 const CELLS_PER_CROP = 12;
 const TRIANGLES_PER_CROP = 400;
 
-async function carveAny(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
-	const { min, max, margin } = roomAround(mesh);
-	const cells = [...voronoiCells(points, makeDomain(min, max), gap)];
-	const count = points.length / 3;
+/**
+ * Cuts a closed mesh by convex cells of any kind. A face's `neighbour` comes back on every triangle of it; negative
+ * ones are walls, which must lie outside the mesh.
+ */
+export async function carveCells(solids: Solids, mesh: Mesh, cells: readonly Cell[], progress: Progress): Promise<CarvedCell[]> {
+	const { margin } = roomAround(mesh);
+	let walls = 0;
+	for (const { neighbour } of cells) for (const tag of neighbour) walls = Math.max(walls, tag + 1);
 	const carver: Carver = {
 		solids,
 		cells,
 		boxes: cells.map(cellBox),
-		firstId: solids.Manifold.reserveIDs(count),
-		walls: count,
+		firstId: solids.Manifold.reserveIDs(cells.length),
+		walls,
 		margin,
 		carved: [],
 		progress,
@@ -162,7 +163,7 @@ async function carveGroup(carver: Carver, local: Manifold, group: number[]): Pro
 	if (local.isEmpty()) return;
 	if (group.length <= CELLS_PER_CROP || local.numTri() < TRIANGLES_PER_CROP) {
 		for (const c of group) {
-			const parts = carveCell(carver, local, carver.cells[c]!);
+			const parts = carveCell(carver, local, c);
 			if (parts.length > 0) carver.carved.push({ seed: carver.cells[c]!.seed, parts });
 		}
 		await report(carver.progress, carver.carved.length / carver.cells.length, "Cutting");
@@ -205,9 +206,10 @@ function halves({ boxes }: Carver, group: number[]): number[][] {
 	return [sorted.slice(0, sorted.length >> 1), sorted.slice(sorted.length >> 1)];
 }
 
-function carveCell(carver: Carver, local: Manifold, cell: Cell): Mesh[] {
+function carveCell(carver: Carver, local: Manifold, index: number): Mesh[] {
+	const cell = carver.cells[index]!;
 	const { mesh, face } = cellMesh(cell);
-	const id = carver.firstId + cell.seed;
+	const id = carver.firstId + index;
 	// Each face carries the neighbour's number; walls of the room carry numbers beyond all cells.
 	const faces = Uint32Array.from(face, (f) => (cell.neighbour[f]! >= 0 ? cell.neighbour[f]! : carver.walls - 1 - cell.neighbour[f]!));
 	const cutter = toSolid(carver.solids, mesh, { id, faces });
@@ -230,26 +232,6 @@ function carveCell(carver: Carver, local: Manifold, cell: Cell): Mesh[] {
 	return shells(raw.uv.length > 0 ? { ...cut, uv: withPlanarInside(cut) } : cut);
 }
 
-/** Outside corners keep the source's UVs; inside ones get planar ones. */
-function withPlanarInside(mesh: Mesh): Float32Array {
-	const planar = planarUv(mesh);
-	const uv = mesh.uv.slice();
-	for (let f = 0; f < mesh.inside.length; f++) if (mesh.inside[f] === 1) uv.set(planar.subarray(6 * f, 6 * f + 6), 6 * f);
-	return uv;
-}
-
-/** Connected parts by shared edges. A cavity is a shell too, but belongs to the part around it: it stays with the rest. */
-function shells(mesh: Mesh): Mesh[] {
-	const facts = topology(mesh);
-	if (facts.shells === 1) return [mesh];
-	const members: number[][] = Array.from({ length: facts.shells }, () => []);
-	facts.shellOf.forEach((shell, f) => {
-		members[shell]!.push(f);
-	});
-	const parts = members.map((keep) => selectTriangles(mesh, keep));
-	return parts.some((part) => volume(part) < 0) ? [mesh] : parts;
-}
-
 function cellBox(cell: Cell): Float64Array {
 	const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
 	for (let v = 0; v < cell.vertices.length; v += 3)
@@ -261,7 +243,7 @@ function cellBox(cell: Cell): Float64Array {
 }
 
 /** A box around the mesh, a little larger than it, so that its walls never coincide with the surface. */
-function roomAround({ positions: p }: Mesh) {
+export function roomAround({ positions: p }: Mesh) {
 	const min: [number, number, number] = [Infinity, Infinity, Infinity];
 	const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
 	for (let v = 0; v < p.length; v += 3)

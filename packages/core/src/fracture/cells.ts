@@ -106,6 +106,20 @@ export function* voronoiCells(points: Float64Array, domain: Domain, gap = 0): Ge
 	}
 }
 
+/**
+ * Makes cells of other kinds: the box from `min` to `max` cut by half-spaces n·x ≤ d (4 numbers each), whose faces get
+ * these tags; the box's own get −1. Undefined where nothing is left. One cutter for many cells: it keeps its buffers.
+ */
+export function makeCellCutter(min: Domain["min"], max: Domain["max"]) {
+	const clipper = makeClipper(Math.max(...[0, 1, 2].map((a) => max[a]! - min[a]!)));
+	const buffer = makeBuffer();
+	return (seed: number, planes: readonly number[], tags: readonly number[]): Cell | undefined => {
+		if (!startCell(clipper, makeDomain(min, max, planes), buffer)) return undefined;
+		const cell = finish(buffer, seed);
+		return { ...cell, neighbour: cell.neighbour.map((n) => (n <= -7 ? tags[-7 - n]! : -1)) };
+	};
+}
+
 /** The domain itself as a cell: a big cube cut by every plane. False where it is empty. */
 function startCell(clipper: Clipper, domain: Domain, out: Buffer): boolean {
 	const b = clipper.current;

@@ -1,8 +1,9 @@
+import type { Outcome, Progress } from "../common";
 import type { FractureOption } from "../shot";
-import type { FractureMethod, FractureOptions } from "./types";
+import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
 
 export const optionDefaults = (method: FractureMethod): Record<string, FractureOption> =>
-	Object.fromEntries(Object.entries(method.options).flatMap(([name, spec]) => (spec.kind === "points" ? [] : [[name, spec.default]])));
+	Object.fromEntries(Object.entries(method.options).flatMap(([name, spec]) => ("default" in spec ? [[name, spec.default]] : [])));
 
 /** A sentence where an option is unknown or out of its limits; else undefined. */
 export function optionProblem(method: FractureMethod, options: FractureOptions): string | undefined {
@@ -10,9 +11,16 @@ export function optionProblem(method: FractureMethod, options: FractureOptions):
 		const spec = method.options[name];
 		if (!spec) return `${method.label} has no option “${name}”.`;
 		if (spec.kind === "number" && !(typeof value === "number" && value >= spec.least && value <= spec.most))
-			return `${spec.label} must lie between ${spec.least} and ${spec.most}${spec.unit && ` ${spec.unit}`}.`;
+			return `${spec.label} must lie between ${spec.least.toLocaleString("en")} and ${spec.most.toLocaleString("en")}${spec.unit && ` ${spec.unit}`}, not ${typeof value === "number" ? value.toLocaleString("en") : `“${value}”`}.`;
 		if (spec.kind === "choice" && !spec.choices.some((choice) => choice.id === value))
 			return `${spec.label} must be one of ${spec.choices.map((choice) => choice.id).join(", ")}.`;
 	}
 	return undefined;
 }
+
+/** A method whose `run` knows the type of its own options: `breakMesh` has completed and checked them by their descriptions. */
+export const defineMethod = <Options>(
+	method: Omit<FractureMethod, "run"> & {
+		readonly run: (input: FractureInput, options: Options, progress: Progress) => Promise<Outcome<Pieces>>;
+	},
+): FractureMethod => method as unknown as FractureMethod;

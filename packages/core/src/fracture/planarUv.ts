@@ -17,3 +17,11 @@ export function planarUv({ positions: p, triangles: t }: Mesh): Float32Array {
 	}
 	return uv;
 }
+
+/** Outside corners keep the source's UVs; inside ones get planar ones. */
+export function withPlanarInside(mesh: Mesh): Float32Array {
+	const planar = planarUv(mesh);
+	const uv = mesh.uv.slice();
+	for (let f = 0; f < mesh.inside.length; f++) if (mesh.inside[f] === 1) uv.set(planar.subarray(6 * f, 6 * f + 6), 6 * f);
+	return uv;
+}

@@ -60,9 +60,25 @@ export type OptionSpec =
 			readonly choices: readonly { readonly id: string; readonly label: string; readonly help: string }[];
 			readonly help: string;
 	  }
-	| { readonly kind: "points"; readonly label: string; readonly help: string };
+	/** 3 numbers per point, metres in the object's frame. */
+	| { readonly kind: "points"; readonly label: string; readonly help: string }
+	/** 4 numbers per plane: direction and distance along it, metres in the object's frame. */
+	| { readonly kind: "planes"; readonly label: string; readonly help: string }
+	/** Ids of other objects. */
+	| { readonly kind: "objects"; readonly label: string; readonly help: string };
 
 export type FractureOptions = Readonly<Record<string, FractureOption>>;
+
+/** What a method works on. */
+export interface FractureInput {
+	readonly solids: Solids;
+	/** In the frame of the object that is broken, metres. */
+	readonly mesh: Mesh;
+	/** m³ */
+	readonly volume: number;
+	/** Of the objects that an option names, in the frame of the object that is broken. */
+	readonly cutters: readonly Mesh[];
+}
 
 /** A way to take a solid apart. */
 export interface FractureMethod {
@@ -72,6 +88,6 @@ export interface FractureMethod {
 	readonly options: Readonly<Record<string, OptionSpec>>;
 	/** Rough seconds on a plain machine, to be said before a slow action. */
 	readonly estimate: (triangles: number, options: FractureOptions) => number;
-	/** The mesh must be closed and outward; otherwise the outcome says what is wrong. */
-	readonly run: (solids: Solids, mesh: Mesh, options: FractureOptions, progress: Progress) => Promise<Outcome<Pieces>>;
+	/** `input.mesh` is closed and outward: `breakMesh` has seen to it. */
+	readonly run: (input: FractureInput, options: FractureOptions, progress: Progress) => Promise<Outcome<Pieces>>;
 }

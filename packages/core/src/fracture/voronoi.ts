@@ -1,10 +1,10 @@
 import { bad, good, type Outcome, type Progress, report } from "../common";
-import { bounds, containment, type Mesh, topology, volume } from "../mesh";
-import type { Solids } from "../solid";
+import { bounds, containment } from "../mesh";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
+import { defineMethod } from "./options";
 import { scatterPoints } from "./points";
-import type { FractureMethod, FractureOptions, Pieces } from "./types";
+import type { FractureInput, Pieces } from "./types";
 
 export interface VoronoiOptions {
 	/** How many points; concave meshes may give more pieces, points outside fewer. */
@@ -14,15 +14,13 @@ export interface VoronoiOptions {
 	/** Metres between neighbours. */
 	readonly gap: number;
 	/** 3 per point, metres in the object's frame; instead of count, seed and spread. */
-	readonly points: readonly number[];
+	readonly points?: readonly number[];
 }
-
-export const VORONOI_DEFAULTS: VoronoiOptions = { count: 200, seed: 7, spread: "even", gap: 0, points: [] };
 
 const MOST_PIECES = 50_000;
 
 /** Breaks a closed mesh into the Voronoi cells of points spread in it. Volumes add up to the source's where there is no gap. */
-export const voronoi: FractureMethod = {
+export const voronoi = defineMethod<VoronoiOptions>({
 	id: "voronoi",
 	label: "Voronoi",
 	help: "Random cells that fill the solid: stone, concrete, ice.",
@@ -61,27 +59,20 @@ export const voronoi: FractureMethod = {
 		points: { kind: "points", label: "Points", help: "Places of your own instead, one piece each" },
 	},
 	estimate: (triangles, options) => {
-		const count = readOptions(options).count;
+		const count = Number(options.count ?? 200);
 		return triangles <= 64 ? count * 3e-4 : 0.3 + count * 1.2e-3 + triangles * 1.5e-5 + Math.sqrt(count * triangles) * 4e-4;
 	},
-	run: (solids, mesh, options, progress) => breakIntoCells(solids, mesh, readOptions(options), progress),
-};
+	run: (input, options, progress) => breakIntoCells(input, options, progress),
+});
 
-const readOptions = (options: FractureOptions): VoronoiOptions => ({ ...VORONOI_DEFAULTS, ...(options as Partial<VoronoiOptions>) });
-
-async function breakIntoCells(solids: Solids, mesh: Mesh, options: VoronoiOptions, progress: Progress): Promise<Outcome<Pieces>> {
-	const { count, seed, spread, gap, points } = options;
-	if (points.length === 0 && !(count >= 2 && count <= MOST_PIECES))
-		return bad(`Voronoi: ${count} pieces were asked for; choose between 2 and ${MOST_PIECES.toLocaleString("en")}.`);
+async function breakIntoCells(
+	{ solids, mesh, volume }: FractureInput,
+	options: VoronoiOptions,
+	progress: Progress,
+): Promise<Outcome<Pieces>> {
+	const { count, seed, spread, gap, points = [] } = options;
 	if (points.length % 3 !== 0 || points.some((value) => !Number.isFinite(value)))
 		return bad("Voronoi: every point needs three finite numbers.");
-	const facts = topology(mesh);
-	if (!facts.closed)
-		return bad(
-			`The mesh is not closed (${facts.openEdges} open, ${facts.crowdedEdges} crowded, ${facts.flippedEdges} flipped edges), so it has no inside to break. Repair it in Shape first.`,
-		);
-	const sourceVolume = volume(mesh);
-	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
 	const box = bounds(mesh);
 	const least = Math.min(...[0, 1, 2].map((k) => box.max[k]! - box.min[k]!));
 	if (gap < 0 || gap >= least) return bad(`Voronoi: a gap of ${gap * 1000} mm leaves nothing of a solid ${least * 1000} mm thin.`);
@@ -93,7 +84,7 @@ async function breakIntoCells(solids: Solids, mesh: Mesh, options: VoronoiOption
 		onProgress: (fraction, what) => progress.onProgress?.(0.95 * fraction, what),
 	});
 	await report(progress, 0.96, `Naming ${carved.length} pieces`);
-	const result = assemble(carved, sourceVolume);
+	const result = assemble(carved, volume, "cell");
 	if (result.pieces.length === 0)
 		return bad("Voronoi: no piece was left; is the gap too wide for so many pieces, or do all points lie outside?");
 	return good(result);

@@ -4,6 +4,8 @@ export * from "./fill";
 export * from "./measure";
 export * from "./normals";
 export * from "./orient";
+export * from "./separation";
+export * from "./shells";
 export * from "./topology";
 export * from "./transform";
 export * from "./types";

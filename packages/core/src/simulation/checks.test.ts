@@ -64,3 +64,12 @@ test("a fast small ball against a thin pane is warned of, and more substeps are 
 	expect(await check(mended)).toEqual([]);
 	expect(await check(edit(shot, setSettings({ stepsPerSecond: 1200 })).shot)).toEqual([]);
 });
+
+test("neighbours in a thin broken pane do not overlap, and are not said to", async () => {
+	const shot = shotOf(
+		shape("pane", "panel", { width: 1.2, height: 1.6, thickness: 0.004 }, [0, 0.8, 0]),
+		setFracture("f", { object: "pane", method: "voronoi", options: { count: 150, seed: 7, spread: "random" } }),
+		setBody(["pane"], { kind: "active" }),
+	);
+	expect((await check(shot)).filter((finding) => finding.check === "start-overlap")).toEqual([]);
+});

@@ -3,6 +3,7 @@ import { type Progress, report } from "../common";
 import { TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import type { Checkpoint } from "./checkpoint";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
+import { startOverlaps } from "./overlaps";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { Kind, type SimScene, tickOfStep, Wake } from "./scene";
@@ -34,9 +35,6 @@ const LOST_BELOW = 100;
 const SWEEP_SHARE = 0.4;
 /** Slower contacts are no blows but load. m/s */
 const HIT_SPEED = 0.25;
-/** Overlaps up to this share of the thinner body are rounding. */
-const OVERLAP_SHARE = 0.01;
-
 interface Run {
 	readonly scene: SimScene;
 	readonly engine: Engine;
@@ -117,21 +115,6 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 }
 
 const copyRest = ({ anchor, frames }: RestState): RestState => ({ anchor: anchor.slice(), frames: frames.slice() });
-
-/**
- * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once.
- * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
- */
-function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
-	return engine
-		.overlaps(0)
-		.filter(({ a, b, depth }) => scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > overlapTolerance(scene, a, b))
-		.map(({ a, b }) => [a, b]);
-}
-
-/** Metres that two bodies may overlap without being called so. */
-const overlapTolerance = (scene: SimScene, a: number, b: number): number =>
-	OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
 
 function floorOf(scene: SimScene): number {
 	let floor = 0;
@@ -283,14 +266,4 @@ function posesAtTick({ scene, step, before, after }: Run, tick: number): Float32
 		poses.set(pose.rotation, i * POSE_STRIDE + 3);
 	}
 	return poses;
-}
-
-/** Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. */
-export async function findStartOverlaps(scene: SimScene, factory: EngineFactory) {
-	const engine = await factory(scene, new Uint8Array(scene.count));
-	try {
-		return engine.overlaps(0).filter(({ a, b, depth }) => depth > overlapTolerance(scene, a, b));
-	} finally {
-		engine.dispose();
-	}
 }

@@ -2,6 +2,7 @@ import {
 	BufferAttribute,
 	BufferGeometry,
 	EdgesGeometry,
+	Group,
 	LineBasicMaterial,
 	LineSegments,
 	Matrix4,
@@ -20,6 +21,8 @@ export interface Overlays {
 	readonly setCentres: (ids: readonly string[] | null) => void;
 	/** Call after poses have changed. */
 	readonly follow: () => void;
+	/** Does something while none of this is to be seen: the picture for the yard. */
+	readonly without: (work: () => void) => void;
 	readonly dispose: () => void;
 }
 
@@ -37,11 +40,17 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	centres.frustumCulled = false;
 	centres.renderOrder = 3;
 	centres.visible = false;
-	scene.add(outline.object, colliders.object, centres);
+	const all = new Group().add(outline.object, colliders.object, centres);
+	scene.add(all);
 	let centreIds: readonly string[] = [];
 	const matrix = new Matrix4();
 	const point = new Vector3();
 	return {
+		without(work) {
+			all.visible = false;
+			work();
+			all.visible = true;
+		},
 		setSelection(ids, drawings) {
 			const wanted = new Set(ids.slice(0, MOST_OUTLINES));
 			const parts: { id: string; edges: Float32Array }[] = [];

@@ -138,7 +138,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			stage.draw();
 		},
 		picture() {
-			stage.renderer.render(stage.scene, stage.camera);
+			overlays.without(() => stage.renderer.render(stage.scene, stage.camera));
 			return new Promise((resolve) => {
 				const small = document.createElement("canvas");
 				small.width = 592;

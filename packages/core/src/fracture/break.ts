@@ -1,0 +1,26 @@
+import { bad, type Outcome, type Progress } from "../common";
+import { type Mesh, topology, volume } from "../mesh";
+import type { Solids } from "../solid";
+import { optionDefaults, optionProblem } from "./options";
+import type { FractureMethod, FractureOptions, Pieces } from "./types";
+
+/** Breaks a mesh by a method. Whatever is wrong with the mesh or the options comes back as a sentence. */
+export async function breakMesh(
+	solids: Solids,
+	mesh: Mesh,
+	method: FractureMethod,
+	wanted: FractureOptions,
+	{ cutters = [], ...progress }: Progress & { readonly cutters?: readonly Mesh[] } = {},
+): Promise<Outcome<Pieces>> {
+	const options = { ...optionDefaults(method), ...wanted };
+	const problem = optionProblem(method, options);
+	if (problem) return bad(problem);
+	const facts = topology(mesh);
+	if (!facts.closed)
+		return bad(
+			`The mesh is not closed (${facts.openEdges} open, ${facts.crowdedEdges} crowded, ${facts.flippedEdges} flipped edges), so it has no inside to break. Repair it in Shape first.`,
+		);
+	const sourceVolume = volume(mesh);
+	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
+	return method.run({ solids, mesh, volume: sourceVolume, cutters }, options, progress);
+}

@@ -1,0 +1,118 @@
+import fc from "fast-check";
+import { type Mesh, topology, transformMesh, volume } from "../mesh";
+import { ball } from "../shapes/ball";
+import { box } from "../shapes/box";
+import { cylinder } from "../shapes/cylinder";
+import { loadSolids, type Solids } from "../solid";
+import { breakSoundly, expectSound, tunnelled } from "../testing/fracture";
+import { FRACTURE_METHODS, type FractureMethod, type FractureOptions, methodById } from ".";
+
+let solids: Solids;
+let sources: Record<string, Mesh>;
+beforeAll(async () => {
+	solids = await loadSolids();
+	sources = {
+		block: box.build({ width: 1.7, height: 1.1, depth: 0.9 }),
+		pane: box.build({ width: 1.2, height: 1.6, depth: 0.004 }),
+		ball: ball.build({ radius: 0.7, detail: 3 }),
+		tunnelled: tunnelled(solids),
+	};
+});
+
+const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segments: 24 }), { translation: [0.21, 0.05, 0.02] });
+
+/** Any settings that a method's descriptions allow, with few pieces and no gap. */
+function settings(method: FractureMethod): fc.Arbitrary<FractureOptions> {
+	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20 };
+	return fc.record(
+		Object.fromEntries(
+			Object.entries(method.options).flatMap(([name, spec]) => {
+				if (name === "gap" || name === "spacing" || name === "keep") return [];
+				if (spec.kind === "choice") return [[name, fc.constantFrom(...spec.choices.map(({ id }) => id))]];
+				if (spec.kind === "planes")
+					return [
+						[
+							name,
+							fc
+								.array(fc.tuple(...[1, 1, 1, 0.4].map((most) => fc.double({ min: -most, max: most, noNaN: true }))), { maxLength: 5 })
+								.map((planes) => planes.filter(([x, y, z]) => Math.hypot(x!, y!, z!) > 0.1).flat()),
+						],
+					];
+				if (spec.kind !== "number") return [];
+				const most = Math.min(spec.most, few[name] ?? spec.most);
+				return [[name, spec.whole ? fc.integer({ min: spec.least, max: most }) : fc.double({ min: spec.least, max: most, noNaN: true })]];
+			}),
+		),
+	) as fc.Arbitrary<FractureOptions>;
+}
+
+test.each(FRACTURE_METHODS.map((method) => [method.id, method] as const))(
+	"%s: pieces are closed and fill any solid, and shared faces are counted on both sides",
+	async (_, method) => {
+		await fc.assert(
+			fc.asyncProperty(fc.constantFrom("block", "pane", "ball", "tunnelled"), settings(method), async (name, options) => {
+				const mesh = sources[name]!;
+				expectSound(mesh, await breakSoundly(method, mesh, options, [bar()]));
+			}),
+			{ numRuns: 16 },
+		);
+	},
+);
+
+const method = (id: string): FractureMethod => methodById(id)!;
+
+test("slices of a block are as many and as thick as asked for, each with its neighbours", async () => {
+	const { pieces, contacts } = await breakSoundly(method("slices"), sources.block!, { axis: "x", count: 10 });
+	expect(pieces.map((piece) => Number(piece.volume.toFixed(6)))).toEqual(Array(10).fill(Number((0.17 * 1.1 * 0.9).toFixed(6))));
+	expect(contacts.map(({ a, b, area }) => [a, b, Number(area.toFixed(6))])).toEqual(Array.from({ length: 9 }, (_, i) => [i, i + 1, 0.99]));
+	for (const { normal } of contacts) expect(normal[0]).toBeCloseTo(1, 6);
+	const spaced = await breakSoundly(method("slices"), sources.block!, { axis: "x", spacing: 0.5 });
+	expect(spaced.pieces.map((piece) => Number((piece.volume / 0.99).toFixed(6)))).toEqual([0.5, 0.5, 0.5, 0.2]);
+});
+
+test("rows and columns over a pane give their product, and each cell knows its neighbours", async () => {
+	const { pieces, contacts } = await breakSoundly(method("cells"), sources.pane!, { rows: 5, columns: 7, jitter: 1 });
+	expect(pieces).toHaveLength(35);
+	expect(contacts).toHaveLength(4 * 7 + 5 * 6);
+});
+
+test("straight cuts part what lies behind them, and corner pieces touch through their edges only", async () => {
+	const { pieces, contacts } = await breakSoundly(method("cuts"), sources.block!, { planes: [1, 0, 0, 0.2, 0, 2, 0, 0] });
+	expect(pieces).toHaveLength(4);
+	expect(contacts).toHaveLength(4);
+	expect(pieces.map((piece) => piece.volume).sort()).toEqual([0.65, 0.65, 1.05, 1.05].map((w) => expect.closeTo(w * 0.55 * 0.9, 6)).sort());
+});
+
+test("a cutter parts a block into inside and outside, each of the right volume, both closed", async () => {
+	const { pieces, contacts } = await breakSoundly(method("cutter"), sources.block!, {}, [bar()]);
+	expect(pieces.map((piece) => piece.name)).toEqual(["outside/00001", "inside/00001"]);
+	const inside = volume(cylinder.build({ radius: 0.23, height: 1.1, segments: 24 }));
+	expect(pieces[1]!.volume).toBeCloseTo(inside, 6);
+	expect(pieces[0]!.volume).toBeCloseTo(1.7 * 1.1 * 0.9 - inside, 6);
+	expect(contacts).toHaveLength(1);
+	const only = await breakSoundly(method("cutter"), sources.block!, { keep: "outside" }, [bar()]);
+	expect(only.pieces.map((piece) => piece.name)).toEqual(["outside/00001"]);
+	expect(topology(only.pieces[0]!.mesh).closed).toBe(true);
+});
+
+test("two cutters are united first; their parts are pieces of their own", async () => {
+	const other = transformMesh(bar(), { translation: [-0.6, 0, 0] });
+	const { pieces } = await breakSoundly(method("cutter"), sources.block!, {}, [bar(), other]);
+	expect(pieces.map((piece) => piece.name)).toEqual(["outside/00001", "inside/00001", "inside/00002"]);
+});
+
+test("input that cannot work is refused with a sentence", async () => {
+	const problem = (id: string, options: FractureOptions, cutters: readonly Mesh[] = []) =>
+		breakSoundly(method(id), sources.block!, options, cutters).then(
+			() => "",
+			(error: Error) => error.message,
+		);
+	expect(await problem("cutter", {})).toMatch(/choose at least one/);
+	expect(await problem("cutter", {}, [transformMesh(bar(), { translation: [9, 0, 0] })])).toMatch(/do not pass through/);
+	expect(await problem("slices", { spacing: 1e-5 })).toMatch(/the most is 2,000/);
+	expect(await problem("slices", { count: 10, gap: 1 })).toMatch(/leaves nothing/);
+	expect(await problem("slices", { count: 1e6 })).toMatch(/must lie between/);
+	expect(await problem("cells", { rows: 2000, columns: 2000 })).toMatch(/the most is 20,000/);
+	expect(await problem("cuts", { planes: [0, 0, 0, 1] })).toMatch(/cut 1 has no direction/);
+	expect(await problem("cuts", { planes: [1, 0] })).toMatch(/four finite numbers/);
+});

@@ -1,0 +1,63 @@
+import { rotate, type Vec3, vec3 } from "../maths";
+import { hullDistance } from "../mesh";
+import type { Engine, EngineFactory, Overlap } from "./engine/types";
+import { Kind, type SimScene } from "./scene";
+
+/** Overlaps up to this share of the thinner body are rounding. */
+const OVERLAP_SHARE = 0.01;
+
+/**
+ * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once.
+ * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
+ */
+export function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
+	return engine
+		.overlaps(0)
+		.filter(({ a, b, depth }) => scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b))
+		.map(({ a, b }) => [a, b]);
+}
+
+/** Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. */
+export async function findStartOverlaps(scene: SimScene, factory: EngineFactory): Promise<Overlap[]> {
+	const engine = await factory(scene, new Uint8Array(scene.count));
+	try {
+		return engine.overlaps(0).filter(({ a, b, depth }) => depth > tolerance(scene, a, b) && reallyOverlap(scene, a, b));
+	} finally {
+		engine.dispose();
+	}
+}
+
+/** Metres that two bodies may overlap without being called so. */
+const tolerance = (scene: SimScene, a: number, b: number): number => OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
+
+/**
+ * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours
+ * in a 4 mm pane were said to overlap by 3 mm. So hulls are shrunk by the tolerance and must still meet.
+ */
+function reallyOverlap(scene: SimScene, a: number, b: number): boolean {
+	const one = shrunkHulls(scene, a);
+	const other = shrunkHulls(scene, b);
+	if (!one || !other) return true;
+	return one.some((hull) => other.some((against) => hullDistance(hull, against) === 0));
+}
+
+/** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */
+function shrunkHulls(scene: SimScene, i: number): number[][] | undefined {
+	const { shape } = scene.colliders[i]!;
+	if (shape.kind !== "hulls") return undefined;
+	const at = Array.from(scene.position.subarray(3 * i, 3 * i + 3)) as unknown as Vec3;
+	const q = Array.from(scene.rotation.subarray(4 * i, 4 * i + 4)) as [number, number, number, number];
+	return shape.hulls.map((points) => {
+		const middle = [0, 1, 2].map((k) => {
+			let sum = 0;
+			for (let v = k; v < points.length; v += 3) sum += points[v]!;
+			return (3 * sum) / points.length;
+		});
+		const placed: number[] = [];
+		for (let v = 0; v < points.length; v += 3) {
+			const local = [0, 1, 2].map((k) => middle[k]! + (points[v + k]! - middle[k]!) * (1 - 2 * OVERLAP_SHARE)) as unknown as Vec3;
+			placed.push(...vec3.add(at, rotate(q, local)));
+		}
+		return placed;
+	});
+}
