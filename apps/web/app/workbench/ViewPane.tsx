@@ -2,6 +2,7 @@ import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw
 import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
+import { DrawLayer } from "~/features/break/DrawLayer";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { loadColliderLines } from "./store/session";
@@ -14,6 +15,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 	const [stats, setStats] = useState<ViewStats>({ draw: 0, apply: 0, bodies: 0 });
 	const [failed, setFailed] = useState("");
 	const [dropping, setDropping] = useState(false);
+	const [view, setView] = useState<View>();
 	const empty = useWorkbench((state) => Object.keys(state.shot.objects).length === 0);
 	useEffect(() => {
 		let view: View;
@@ -24,11 +26,13 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 			return;
 		}
 		onView(view);
+		setView(view);
 		const observer = new ResizeObserver(([entry]) => view.resize(entry!.contentRect.width, entry!.contentRect.height));
 		observer.observe(pane.current!);
 		return () => {
 			observer.disconnect();
 			onView(undefined);
+			setView(undefined);
 			view.dispose();
 		};
 	}, [onView]);
@@ -54,6 +58,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				aria-label="View of the shot"
 				onContextMenu={(event) => event.preventDefault()}
 			/>
+			<DrawLayer view={view} />
 			{failed && <p className="absolute inset-x-8 top-1/3 rounded-md bg-chalk p-4 text-rust">{failed}</p>}
 			<Chips />
 			<Tools />

@@ -23,7 +23,7 @@ const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segmen
 
 /** Any settings that a method's descriptions allow, with few pieces and no gap. */
 function settings(method: FractureMethod): fc.Arbitrary<FractureOptions> {
-	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20 };
+	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20, reach: 1 };
 	return fc.record(
 		Object.fromEntries(
 			Object.entries(method.options).flatMap(([name, spec]) => {
@@ -36,6 +36,20 @@ function settings(method: FractureMethod): fc.Arbitrary<FractureOptions> {
 							fc
 								.array(fc.tuple(...[1, 1, 1, 0.4].map((most) => fc.double({ min: -most, max: most, noNaN: true }))), { maxLength: 5 })
 								.map((planes) => planes.filter(([x, y, z]) => Math.hypot(x!, y!, z!) > 0.1).flat()),
+						],
+					];
+				if (spec.kind === "strokes")
+					return [
+						[
+							name,
+							fc.constantFrom(
+								[[0, 0, 0.1]],
+								[[-0.4, -0.3, 0, 0.1, 0.2, 0, 0.5, 0.2, 0]],
+								[
+									[0.1, 0.1, 0],
+									[-0.4, -0.3, 0, 0.4, 0.3, 0],
+								],
+							),
 						],
 					];
 				if (spec.kind !== "number") return [];
@@ -101,6 +115,69 @@ test("two cutters are united first; their parts are pieces of their own", async 
 	expect(pieces.map((piece) => piece.name)).toEqual(["outside/00001", "inside/00001", "inside/00002"]);
 });
 
+test("a blow in the middle of a pane gives long pieces near the rim and small ones around it", async () => {
+	const { pieces } = await breakSoundly(method("strokes"), sources.pane!, { strokes: [[0, 0, 0]], count: 300, length: 4, jitter: 0.3 });
+	expect(Math.abs(pieces.length - 300)).toBeLessThan(15);
+	const far = pieces.filter(({ pivot }) => Math.hypot(pivot[0], pivot[1]) > 0.4);
+	const near = pieces.filter(({ pivot }) => Math.hypot(pivot[0], pivot[1]) < 0.1);
+	const mean = (list: typeof pieces) => list.reduce((sum, piece) => sum + piece.volume, 0) / list.length;
+	expect(mean(far) / mean(near)).toBeGreaterThan(30);
+	// How long and wide a piece is, seen from the blow.
+	const shapes = far.map(({ mesh, pivot }) => {
+		const length = Math.hypot(pivot[0], pivot[1]);
+		const [rx, ry] = [pivot[0] / length, pivot[1] / length];
+		let along = [Infinity, -Infinity] as [number, number];
+		let across = [Infinity, -Infinity] as [number, number];
+		for (let v = 0; v < mesh.positions.length; v += 3) {
+			const [x, y] = [mesh.positions[v]!, mesh.positions[v + 1]!];
+			along = [Math.min(along[0], x * rx + y * ry), Math.max(along[1], x * rx + y * ry)];
+			across = [Math.min(across[0], y * rx - x * ry), Math.max(across[1], y * rx - x * ry)];
+		}
+		return (along[1] - along[0]) / (across[1] - across[0]);
+	});
+	shapes.sort((a, b) => a - b);
+	expect(shapes[shapes.length >> 1]!).toBeGreaterThan(1.8);
+});
+
+test("a line leaves crumbs along it", async () => {
+	const { pieces } = await breakSoundly(method("strokes"), sources.pane!, {
+		strokes: [[-0.4, -0.4, 0, 0.4, -0.4, 0]],
+		count: 200,
+		width: 0.05,
+	});
+	const near = pieces.filter(({ pivot }) => Math.abs(pivot[1] + 0.4) < 0.05 && Math.abs(pivot[0]) < 0.4);
+	const share = near.reduce((sum, piece) => sum + piece.volume, 0) / (1.2 * 1.6 * 0.004);
+	expect(near.length / pieces.length).toBeGreaterThan(0.6);
+	expect(share).toBeLessThan(0.08);
+});
+
+test("clustered points make small pieces around their places, as far as the reach and the contrast say", async () => {
+	const options = { count: 300, spread: "clustered", centres: [0.6, 0.3, 0.3], reach: 0.3 };
+	const radius = ({ pivot }: { pivot: readonly [number, number, number] }) => Math.hypot(pivot[0] - 0.6, pivot[1] - 0.3, pivot[2] - 0.3);
+	const near = (list: readonly { pivot: readonly [number, number, number] }[]) => list.filter((piece) => radius(piece) < 0.3).length;
+	const even = await breakSoundly(method("voronoi"), sources.block!, { count: 300 });
+	const dense = await breakSoundly(method("voronoi"), sources.block!, { ...options, contrast: 40 });
+	const sparse = await breakSoundly(method("voronoi"), sources.block!, { ...options, contrast: 0.05 });
+	expect(near(dense.pieces)).toBeGreaterThan(3 * near(even.pieces));
+	expect(near(sparse.pieces)).toBeLessThan(0.7 * near(even.pieces));
+});
+
+test("stretched cells are that much longer along the axis", async () => {
+	const { pieces } = await breakSoundly(method("voronoi"), box.build({ width: 2, height: 2, depth: 2 }), {
+		count: 300,
+		stretch: 4,
+		axis: "y",
+	});
+	const extent = (mesh: Mesh, k: number) => {
+		const values = mesh.positions.filter((_, i) => i % 3 === k);
+		return Math.max(...values) - Math.min(...values);
+	};
+	const inner = pieces.filter(({ pivot }) => pivot.every((v) => Math.abs(v) < 0.6));
+	const ratio = inner.map(({ mesh }) => extent(mesh, 1) / Math.sqrt(extent(mesh, 0) * extent(mesh, 2))).sort((a, b) => a - b);
+	expect(ratio[ratio.length >> 1]!).toBeGreaterThan(3);
+	expect(ratio[ratio.length >> 1]!).toBeLessThan(5);
+});
+
 test("input that cannot work is refused with a sentence", async () => {
 	const problem = (id: string, options: FractureOptions, cutters: readonly Mesh[] = []) =>
 		breakSoundly(method(id), sources.block!, options, cutters).then(
@@ -114,5 +191,7 @@ test("input that cannot work is refused with a sentence", async () => {
 	expect(await problem("slices", { count: 1e6 })).toMatch(/must lie between/);
 	expect(await problem("cells", { rows: 2000, columns: 2000 })).toMatch(/the most is 20,000/);
 	expect(await problem("cuts", { planes: [0, 0, 0, 1] })).toMatch(/cut 1 has no direction/);
+	expect(await problem("strokes", {})).toMatch(/nothing is drawn/);
+	expect(await problem("strokes", { strokes: [[7, 7, 7, 8, 8, 8]] })).toMatch(/^$|outside/);
 	expect(await problem("cuts", { planes: [1, 0] })).toMatch(/four finite numbers/);
 });

@@ -2,7 +2,7 @@ import { random } from "../maths";
 import { type Bounds, boundsSize } from "../mesh";
 
 /** How the points of a Voronoi fracture are spread. */
-export type Spread = "even" | "random";
+export type Spread = "even" | "random" | "clustered";
 
 interface Request {
 	readonly count: number;
@@ -10,6 +10,8 @@ interface Request {
 	readonly spread: Spread;
 	readonly bounds: Bounds;
 	readonly contains: (x: number, y: number, z: number) => boolean;
+	/** For the clustered spread: how dense the points are at a place, 1 at most. */
+	readonly density?: (x: number, y: number, z: number) => number;
 }
 
 /** Tries per point before it is taken wherever it fell: thin shells hit rarely. */
@@ -21,9 +23,9 @@ const CANDIDATES = 12;
  * Points inside a mesh, 3 per point. Point `i` depends on (seed, i) and, for the even spread, on the points before
  * it, so that asking for more points leaves the first ones where they were.
  * Even: the best of several candidates, the one farthest from all earlier points (Mitchell 1991, "Spectrally
- * Optimal Sampling for Distribution Ray Tracing").
+ * Optimal Sampling for Distribution Ray Tracing"). Clustered: taken with the probability of the density there.
  */
-export function scatterPoints({ count, seed, spread, bounds, contains }: Request): Float64Array {
+export function scatterPoints({ count, seed, spread, bounds, contains, density }: Request): Float64Array {
 	const points = new Float64Array(3 * count);
 	const size = boundsSize(bounds);
 	const nearest = makeNearest(bounds, count);
@@ -32,7 +34,8 @@ export function scatterPoints({ count, seed, spread, bounds, contains }: Request
 		for (let attempt = 0; attempt < MOST_TRIES; attempt++) {
 			const at = (axis: number) => bounds.min[axis]! + size[axis]! * random(seed, i, 3 * (channel + CANDIDATES * attempt) + axis);
 			point = [at(0), at(1), at(2)];
-			if (contains(...point)) break;
+			if (!contains(...point)) continue;
+			if (spread !== "clustered" || !density || random(seed, i, -1 - attempt) < density(...point)) break;
 		}
 		return point;
 	};
@@ -92,5 +95,19 @@ function makeNearest(bounds: Bounds, count: number) {
 						}
 			return best;
 		},
+	};
+}
+
+/**
+ * Density around places: 1 at the nearest place, falling to 1 / `contrast` far from it (rising where contrast is below 1),
+ * half of the way at `reach` metres.
+ */
+export function clusterDensity(centres: ArrayLike<number>, reach: number, contrast: number): (x: number, y: number, z: number) => number {
+	const [near, far] = contrast >= 1 ? [1, 1 / contrast] : [contrast, 1];
+	return (x, y, z) => {
+		let nearest = Infinity;
+		for (let i = 0; i < centres.length; i += 3)
+			nearest = Math.min(nearest, (centres[i]! - x) ** 2 + (centres[i + 1]! - y) ** 2 + (centres[i + 2]! - z) ** 2);
+		return far + (near - far) / (1 + nearest / (reach * reach));
 	};
 }

@@ -41,31 +41,38 @@ export interface Pieces {
 	readonly lacking: number;
 }
 
+interface SpecBase {
+	readonly label: string;
+	readonly help: string;
+	/** Whether the bench shows it, given the other options; always where absent. */
+	readonly when?: (options: FractureOptions) => boolean;
+}
+
 /** One setting of a method: bench, command line and checks follow from it. */
-export type OptionSpec =
-	| {
-			readonly kind: "number";
-			readonly label: string;
-			readonly unit: string;
-			readonly default: number;
-			readonly least: number;
-			readonly most: number;
-			readonly whole?: boolean;
-			readonly help: string;
-	  }
-	| {
-			readonly kind: "choice";
-			readonly label: string;
-			readonly default: string;
-			readonly choices: readonly { readonly id: string; readonly label: string; readonly help: string }[];
-			readonly help: string;
-	  }
-	/** 3 numbers per point, metres in the object's frame. */
-	| { readonly kind: "points"; readonly label: string; readonly help: string }
-	/** 4 numbers per plane: direction and distance along it, metres in the object's frame. */
-	| { readonly kind: "planes"; readonly label: string; readonly help: string }
-	/** Ids of other objects. */
-	| { readonly kind: "objects"; readonly label: string; readonly help: string };
+export type OptionSpec = SpecBase &
+	(
+		| {
+				readonly kind: "number";
+				readonly unit: string;
+				readonly default: number;
+				readonly least: number;
+				readonly most: number;
+				readonly whole?: boolean;
+		  }
+		| {
+				readonly kind: "choice";
+				readonly default: string;
+				readonly choices: readonly { readonly id: string; readonly label: string; readonly help: string }[];
+		  }
+		/** 3 numbers per point, metres in the object's frame. */
+		| { readonly kind: "points" }
+		/** 4 numbers per plane: direction and distance along it, metres in the object's frame. */
+		| { readonly kind: "planes" }
+		/** Lines of 3 numbers per point, metres in the object's frame. */
+		| { readonly kind: "strokes" }
+		/** Ids of other objects. */
+		| { readonly kind: "objects" }
+	);
 
 export type FractureOptions = Readonly<Record<string, FractureOption>>;
 

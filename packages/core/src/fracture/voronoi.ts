@@ -1,16 +1,27 @@
 import { bad, good, type Outcome, type Progress, report } from "../common";
-import { bounds, containment } from "../mesh";
-import { assemble } from "./assemble";
+import { bounds, containment, type Mesh, transformMesh } from "../mesh";
+import type { Solids } from "../solid";
+import { assemble, type CarvedCell } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
-import { scatterPoints } from "./points";
-import type { FractureInput, Pieces } from "./types";
+import { clusterDensity, type Spread, scatterPoints } from "./points";
+import { axisSpec, gapSpec, seedSpec } from "./specs";
+import type { FractureInput, FractureOptions, Pieces } from "./types";
 
 export interface VoronoiOptions {
 	/** How many points; concave meshes may give more pieces, points outside fewer. */
 	readonly count: number;
 	readonly seed: number;
-	readonly spread: "even" | "random";
+	readonly spread: Spread;
+	/** 3 per point, metres: what the clustered spread is dense around; the middle where there are none. */
+	readonly centres?: readonly number[];
+	/** Metres from a centre at which the density has gone half of its way. */
+	readonly reach: number;
+	/** How many times denser at a centre than far from it; below 1: sparser. */
+	readonly contrast: number;
+	/** Cells are this many times longer along `axis` than across it. */
+	readonly stretch: number;
+	readonly axis: "x" | "y" | "z";
 	/** Metres between neighbours. */
 	readonly gap: number;
 	/** 3 per point, metres in the object's frame; instead of count, seed and spread. */
@@ -18,6 +29,7 @@ export interface VoronoiOptions {
 }
 
 const MOST_PIECES = 50_000;
+const clustered = ({ spread }: FractureOptions): boolean => spread === "clustered";
 
 /** Breaks a closed mesh into the Voronoi cells of points spread in it. Volumes add up to the source's where there is no gap. */
 export const voronoi = defineMethod<VoronoiOptions>({
@@ -42,20 +54,48 @@ export const voronoi = defineMethod<VoronoiOptions>({
 			choices: [
 				{ id: "even", label: "Even", help: "Pieces of about one size" },
 				{ id: "random", label: "Random", help: "Large and small pieces mixed" },
+				{ id: "clustered", label: "Clustered", help: "Small pieces around places, large ones far from them" },
 			],
 			help: "How the points are spread in the solid",
 		},
-		gap: { kind: "number", label: "Gap", unit: "m", default: 0, least: 0, most: 10, help: "Room between neighbours; it takes volume away" },
-		seed: {
-			kind: "number",
-			label: "Seed",
-			unit: "",
-			default: 7,
-			least: 0,
-			most: 999_999,
-			whole: true,
-			help: "Another number gives another break of the same kind",
+		centres: {
+			kind: "points",
+			label: "Around",
+			help: "Places that the pieces are small around; the middle where there are none",
+			when: clustered,
 		},
+		reach: {
+			kind: "number",
+			label: "Reach",
+			unit: "m",
+			default: 0.3,
+			least: 0.001,
+			most: 10_000,
+			help: "How far from a place pieces have half of their size",
+			when: clustered,
+		},
+		contrast: {
+			kind: "number",
+			label: "Contrast",
+			unit: "×",
+			default: 40,
+			least: 0.01,
+			most: 10_000,
+			help: "How many times denser at a place than far from it; below 1 it is sparser there",
+			when: clustered,
+		},
+		stretch: {
+			kind: "number",
+			label: "Stretch",
+			unit: "×",
+			default: 1,
+			least: 0.05,
+			most: 20,
+			help: "Pieces this many times longer along an axis: splinters of wood, columns of basalt",
+		},
+		axis: { ...axisSpec, label: "Along", help: "The axis of the stretch", when: ({ stretch }) => stretch !== 1 },
+		gap: gapSpec,
+		seed: seedSpec,
 		points: { kind: "points", label: "Points", help: "Places of your own instead, one piece each" },
 	},
 	estimate: (triangles, options) => {
@@ -77,9 +117,21 @@ async function breakIntoCells(
 	const least = Math.min(...[0, 1, 2].map((k) => box.max[k]! - box.min[k]!));
 	if (gap < 0 || gap >= least) return bad(`Voronoi: a gap of ${gap * 1000} mm leaves nothing of a solid ${least * 1000} mm thin.`);
 	await report(progress, 0, "Spreading points");
+	const centres = options.centres?.length ? options.centres : [0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2);
 	const sites =
-		points.length > 0 ? Float64Array.from(points) : scatterPoints({ count, seed, spread, bounds: box, contains: containment(mesh) });
-	const carved = await carve(solids, mesh, sites, gap, {
+		points.length > 0
+			? Float64Array.from(points)
+			: scatterPoints({
+					count,
+					seed,
+					spread,
+					bounds: box,
+					contains: containment(mesh),
+					density: clusterDensity(centres, options.reach, options.contrast),
+				});
+	const shrink = [1, 1, 1] as [number, number, number];
+	shrink["xyz".indexOf(options.axis)] = 1 / options.stretch;
+	const carved = await carveStretched(solids, mesh, sites, gap, shrink, {
 		...progress,
 		onProgress: (fraction, what) => progress.onProgress?.(0.95 * fraction, what),
 	});
@@ -88,4 +140,26 @@ async function breakIntoCells(
 	if (result.pieces.length === 0)
 		return bad("Voronoi: no piece was left; is the gap too wide for so many pieces, or do all points lie outside?");
 	return good(result);
+}
+
+/** Cells of a mesh that is shrunk along an axis are, once grown again, stretched along it. */
+async function carveStretched(
+	solids: Solids,
+	mesh: Mesh,
+	sites: Float64Array,
+	gap: number,
+	shrink: readonly [number, number, number],
+	progress: Progress,
+): Promise<CarvedCell[]> {
+	if (shrink.every((s) => s === 1)) return carve(solids, mesh, sites, gap, progress);
+	const small = transformMesh(mesh, { scale: shrink });
+	const carved = await carve(
+		solids,
+		small,
+		sites.map((value, i) => value * shrink[i % 3]!),
+		gap,
+		progress,
+	);
+	const grow = shrink.map((s) => 1 / s) as [number, number, number];
+	return carved.map((cell) => ({ ...cell, parts: cell.parts.map((part) => transformMesh(part, { scale: grow })) }));
 }

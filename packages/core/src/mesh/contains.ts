@@ -22,7 +22,10 @@ export function containment(mesh: Mesh): (x: number, y: number, z: number) => bo
 		const z1 = column(Math.max(p[a + 2]!, p[b + 2]!, p[c + 2]!), box.min[2], hz);
 		for (let k = z0; k <= z1; k++) for (let i = x0; i <= x1; i++) columns[i + side * k]!.push(f);
 	}
-	return (x, y, z) => {
+	return (px, y, pz) => {
+		// A line through an edge would cross two triangles at once: it is moved by less than the mesh's own rounding.
+		const x = px + 1.37e-7 * width;
+		const z = pz + 0.83e-7 * depth;
 		if (x < box.min[0] || x > box.max[0] || z < box.min[2] || z > box.max[2] || y < box.min[1] || y > box.max[1]) return false;
 		let odd = false;
 		for (const f of columns[column(x, box.min[0], hx) + side * column(z, box.min[2], hz)]!) {

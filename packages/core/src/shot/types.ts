@@ -115,7 +115,7 @@ export interface Fracture {
 	readonly method: string;
 	readonly options: Readonly<Record<string, FractureOption>>;
 }
-export type FractureOption = number | string | boolean | readonly number[] | readonly string[];
+export type FractureOption = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 
 export type BodyKind = "active" | "passive" | "animated" | "none";
 export type ColliderChoice = "auto" | "sphere" | "box" | "hull" | "parts" | "mesh";

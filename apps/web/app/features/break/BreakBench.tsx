@@ -1,4 +1,4 @@
-import { FRACTURE_METHODS, methodById, type OptionSpec, optionDefaults } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, methodById, optionDefaults } from "@rubble/core/fracture";
 import {
 	editMaterial,
 	type FractureOption,
@@ -10,15 +10,16 @@ import {
 	setFractureOption,
 } from "@rubble/core/shot";
 import { RefreshCw } from "lucide-react";
-import { Picker, Segments } from "~/controls/Choice";
-import { NumberField } from "~/controls/NumberField";
+import { Picker } from "~/controls/Choice";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { MethodPicture } from "./MethodPicture";
+import { OptionField } from "./OptionField";
 import { SizeBars } from "./SizeBars";
+import { useGuides } from "./useGuides";
 
 export function BreakBench() {
 	const { shot, selection, reports } = useWorkbench();
@@ -31,24 +32,40 @@ export function BreakBench() {
 	return own ? <FractureSections object={id} id={own.id} /> : <Ways object={id} closed={report.closed} />;
 }
 
-/** The commonest ways to break this object, to begin with. */
+interface Way {
+	readonly method: string;
+	readonly label: string;
+	readonly help: string;
+	readonly options: Readonly<Record<string, FractureOption>>;
+	/** What is drawn in the view right away. */
+	readonly draw?: { readonly what: "cut" | "stroke"; readonly option: string };
+}
+
+/** What this is broken for most often, each with settings to begin with. */
+const WAYS: readonly Way[] = [
+	{ method: "voronoi", label: "A few large pieces", help: "40 pieces of about one size", options: { count: 40, spread: "even" } },
+	{ method: "voronoi", label: "Rubble", help: "200 pieces, large and small", options: { count: 200, spread: "random" } },
+	{ method: "voronoi", label: "Fine and even", help: "600 pieces of about one size", options: { count: 600, spread: "even" } },
+	{
+		method: "strokes",
+		label: "Splinters and crumbs",
+		help: "Around a blow, along a line you draw",
+		options: {},
+		draw: { what: "stroke", option: "strokes" },
+	},
+	{ method: "slices", label: "Slices", help: "Slabs, planks, layers", options: {} },
+	{ method: "cells", label: "Rows and columns", help: "Panes, flags, tiles", options: {} },
+	{ method: "cuts", label: "Straight cuts", help: "Where you draw them", options: {}, draw: { what: "cut", option: "planes" } },
+	{ method: "cutter", label: "Cutter", help: "By the shape of another object", options: {} },
+];
+
 function Ways({ object, closed }: { object: Id; closed: boolean }) {
-	const { perform, shot } = useWorkbench();
-	const way = (method: string, label: string, help: string, options: Record<string, FractureOption>) => (
-		<button
-			key={label}
-			type="button"
-			className="flex items-center gap-3 rounded-md border border-line bg-field p-2 text-left hover:border-kelp disabled:opacity-50"
-			disabled={!closed}
-			onClick={() => perform(setFracture(newId(), { object, method, options: { ...optionDefaults(methodById(method)!), ...options } }))}
-		>
-			<MethodPicture count={Number(options.count)} spread={String(options.spread)} />
-			<span>
-				<span className="block font-semibold">{label}</span>
-				<span className="text-slate">{help}</span>
-			</span>
-		</button>
-	);
+	const { perform, shot, set } = useWorkbench();
+	const begin = ({ method, options, draw }: Way) => {
+		const id = newId();
+		perform(setFracture(id, { object, method, options: { ...optionDefaults(methodById(method)!), ...options } }));
+		if (draw) set({ draw: { ...draw, fracture: id } });
+	};
 	return (
 		<Section title={`${shot.objects[object]!.name} is whole`}>
 			<p className="mb-1 text-slate">
@@ -56,15 +73,29 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 					? "Begin with one of these; everything can be changed afterwards."
 					: "Its mesh is not closed, so it has no inside to break. Repair it in Shape first."}
 			</p>
-			{way("voronoi", "A few large pieces", "40 pieces of about one size", { count: 40, spread: "even" })}
-			{way("voronoi", "Rubble", "200 pieces, large and small", { count: 200, spread: "random" })}
-			{way("voronoi", "Fine and even", "600 pieces of about one size", { count: 600, spread: "even" })}
+			{WAYS.map((way) => (
+				<button
+					key={way.label}
+					type="button"
+					className="flex items-center gap-3 rounded-md border border-line bg-field p-2 text-left hover:border-kelp disabled:opacity-50"
+					disabled={!closed}
+					onClick={() => begin(way)}
+				>
+					<MethodPicture method={way.method} count={Number(way.options.count)} spread={String(way.options.spread)} />
+					<span>
+						<span className="block font-semibold">{way.label}</span>
+						<span className="text-slate">{way.help}</span>
+					</span>
+				</button>
+			))}
 		</Section>
 	);
 }
 
 function FractureSections({ object, id }: { object: Id; id: Id }) {
-	const { shot, perform, pieces, waiting, building, reports, bodies } = useWorkbench();
+	const { shot, perform, pieces, waiting, building, reports, bodies, problems } = useWorkbench();
+	useGuides(object, id);
+	const problem = problems.find((other) => other.object === object);
 	const fracture = shot.fractures[id]!;
 	const method = methodById(fracture.method)!;
 	const facts = pieces[object];
@@ -86,9 +117,11 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
 					/>
 				)}
-				{Object.entries(method.options).map(([name, spec]) => (
-					<Option key={name} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
-				))}
+				{Object.entries(method.options)
+					.filter(([, spec]) => spec.when?.(fracture.options) ?? true)
+					.map(([name, spec]) => (
+						<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
+					))}
 			</Section>
 			<Section title="Inside faces">
 				<Picker
@@ -99,6 +132,11 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					onChange={(inside) => perform(editMaterial(shot.objects[object]!.material, { inside }))}
 				/>
 			</Section>
+			{problem && (
+				<p className="border-b border-line px-3.5 py-3 text-rust" role="alert">
+					{problem.message}
+				</p>
+			)}
 			{facts && (
 				<Section title="Pieces" aside={facts.count.toLocaleString("en")}>
 					<SizeBars volumes={bodies.filter((body) => body.object === object && body.piece >= 0).map((body) => body.volume)} />
@@ -119,6 +157,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					<button
 						type="button"
 						className={`button ${waits ? "button-primary" : "border-kelp! text-kelp!"}`}
+						disabled={!waits && !("seed" in method.options)}
 						onClick={() => (waits ? void breakNow() : set("seed")(nextSeed(fracture.options.seed)))}
 					>
 						{waits ? `Break now · about ${Math.max(1, Math.round(seconds))} s` : "Break another way"}
@@ -134,38 +173,3 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 }
 
 const nextSeed = (seed: FractureOption | undefined): number => (typeof seed === "number" ? (seed + 1) % 1_000_000 : 1);
-
-function Option({
-	name,
-	spec,
-	value,
-	onChange,
-}: {
-	name: string;
-	spec: OptionSpec;
-	value: FractureOption | undefined;
-	onChange: (value: FractureOption) => void;
-}) {
-	if (spec.kind === "points")
-		return Array.isArray(value) && value.length > 0 ? <Fact label={spec.label} value={`${value.length / 3} given`} /> : null;
-	if (spec.kind === "choice")
-		return (
-			<Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />
-		);
-	const metres = spec.unit === "m";
-	return (
-		<NumberField
-			key={name}
-			label={spec.label}
-			help={spec.help}
-			unit={metres ? "mm" : spec.unit}
-			factor={metres ? 1000 : 1}
-			least={spec.least}
-			most={spec.most}
-			whole={spec.whole ?? false}
-			digits={6}
-			value={typeof value === "number" ? value : spec.default}
-			onChange={onChange}
-		/>
-	);
-}

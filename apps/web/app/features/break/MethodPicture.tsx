@@ -1,8 +1,35 @@
 import { makeDomain, scatterPoints, voronoiCells } from "@rubble/core/fracture";
 import { useMemo } from "react";
 
-/** A small drawing of what a break does, cut by the same code: the cells of a thin slab, seen from the front. */
-export function MethodPicture({ count, spread }: { count: number; spread: string }) {
+/** A small drawing of what a way to break does. */
+export function MethodPicture({ method, count, spread }: { method: string; count: number; spread: string }) {
+	const lines = LINES[method];
+	if (!lines) return <CellsPicture count={count} spread={spread} />;
+	return (
+		<svg viewBox="-1 -1 58 42" width={58} height={42} aria-hidden className="shrink-0" stroke="var(--slate)" strokeWidth={0.9}>
+			<rect width={56} height={40} fill="var(--limestone)" />
+			<path d={lines} fill="none" />
+		</svg>
+	);
+}
+
+const star = Array.from({ length: 11 }, (_, i) => {
+	const a = (2 * Math.PI * (i + 0.3 * Math.sin(7 * i))) / 11;
+	const at = (r: number) => `${(20 + r * Math.cos(a)).toFixed(1)} ${(17 + r * Math.sin(a)).toFixed(1)}`;
+	return `M${at(2)}L${at(13 + 5 * Math.sin(3 * i))}`;
+}).join("");
+
+/** Lines over a slab of 56 × 40. */
+const LINES: Record<string, string> = {
+	strokes: `${star}M20 17m-2 0a2 2 0 1 0 4 0a2 2 0 1 0 -4 0M34 34q6 -10 20 -8`,
+	slices: "M0 8H56M0 16H56M0 24H56M0 32H56",
+	cells: "M14 0L13 20L15 40M28 0L30 21L27 40M42 0L41 19L43 40M0 13L14 12L29 14L41 13L56 13M0 27L13 28L28 26L42 27L56 27",
+	cuts: "M0 30L56 6M18 0L40 40M0 12L30 40",
+	cutter: "M16 20a12 12 0 1 0 24 0a12 12 0 1 0 -24 0",
+};
+
+/** Cells of a thin slab, seen from the front, cut by the same code. */
+function CellsPicture({ count, spread }: { count: number; spread: string }) {
 	const cells = useMemo(() => {
 		const shown = Math.min(90, Math.max(8, Math.round(count / 5)));
 		const bounds = { min: [0, 0, 0] as const, max: [56, 40, 0.01] as const };

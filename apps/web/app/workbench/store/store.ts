@@ -66,6 +66,10 @@ export interface WorkbenchState {
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
+	/** What the pointer draws in the view, into an option of a fracture. */
+	draw: { readonly what: "cut" | "stroke" | "place"; readonly fracture: Id; readonly option: string } | null;
+	/** Lines in an object's frame that the bench wants to be seen, 3 numbers per point; a single point is a dot. */
+	guides: { readonly object: Id; readonly lines: readonly (readonly number[])[] } | null;
 	perform: (command: Command) => void;
 	performEdit: (edit: Edit) => void;
 	undo: () => void;
@@ -179,5 +183,7 @@ export function initialState() {
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,
+		draw: null,
+		guides: null,
 	};
 }

@@ -1,3 +1,4 @@
+import type { Vec3 } from "@rubble/core/maths";
 import {
 	BufferAttribute,
 	BufferGeometry,
@@ -20,6 +21,8 @@ export interface Overlays {
 	readonly setColliders: (lines: ColliderLines | null) => void;
 	readonly setCentres: (ids: readonly string[] | null) => void;
 	/** Call after poses have changed. */
+	/** Lines in the world; one of a single point is drawn as a dot. */
+	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
 	readonly follow: () => void;
 	/** Does something while none of this is to be seen: the picture for the yard. */
 	readonly without: (work: () => void) => void;
@@ -27,20 +30,30 @@ export interface Overlays {
 }
 
 /** More outlined bodies than this would hide the picture. */
-const MOST_OUTLINES = 300;
+const MOST_OUTLINES = 1200;
 const EDGE_ANGLE = 24; // degrees
+const GUIDE = "#b5452c";
 
 export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	const outline = makeLines("#12a594", 1);
 	const colliders = makeLines("#5a4fa3", 0.7);
 	const centres = new Points(
 		new BufferGeometry(),
-		new PointsMaterial({ color: "#b5452c", size: 6, sizeAttenuation: false, depthTest: false }),
+		new PointsMaterial({ color: "#b5452c", size: 6, sizeAttenuation: false, depthTest: false, transparent: true }),
 	);
 	centres.frustumCulled = false;
 	centres.renderOrder = 3;
 	centres.visible = false;
-	const all = new Group().add(outline.object, colliders.object, centres);
+	const strokes = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: GUIDE, depthTest: false, transparent: true }));
+	const dots = new Points(
+		new BufferGeometry(),
+		new PointsMaterial({ color: GUIDE, size: 9, sizeAttenuation: false, depthTest: false, transparent: true }),
+	);
+	for (const item of [strokes, dots]) {
+		item.frustumCulled = false;
+		item.renderOrder = 4;
+	}
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots);
 	scene.add(all);
 	let centreIds: readonly string[] = [];
 	const matrix = new Matrix4();
@@ -52,7 +65,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			all.visible = true;
 		},
 		setSelection(ids, drawings) {
-			const wanted = new Set(ids.slice(0, MOST_OUTLINES));
+			const wanted = new Set(ids.length > MOST_OUTLINES ? [] : ids);
 			const parts: { id: string; edges: Float32Array }[] = [];
 			for (const drawing of drawings)
 				drawing.ids.forEach((id, i) => {
@@ -82,6 +95,16 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * centreIds.length), 3));
 			this.follow();
 		},
+		setGuides(lines) {
+			fill(
+				strokes,
+				lines.flatMap((line) => line.slice(1).flatMap((point, i) => [line[i]!, point])),
+			);
+			fill(
+				dots,
+				lines.filter((line) => line.length === 1).map((line) => line[0]!),
+			);
+		},
 		follow() {
 			outline.follow(bodies);
 			colliders.follow(bodies);
@@ -94,12 +117,17 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			attribute.needsUpdate = true;
 		},
 		dispose() {
-			for (const item of [outline.object, colliders.object, centres]) {
-				scene.remove(item);
-				item.geometry.dispose();
-			}
+			for (const item of [outline.object, colliders.object, centres, strokes, dots]) item.geometry.dispose();
+			scene.remove(all);
 		},
 	};
+}
+
+function fill(object: LineSegments | Points, points: readonly Vec3[]): void {
+	object.geometry.dispose();
+	object.geometry = new BufferGeometry();
+	object.geometry.setAttribute("position", new BufferAttribute(Float32Array.from(points.flat()), 3));
+	object.visible = points.length > 0;
 }
 
 function makeLines(colour: string, opacity: number) {

@@ -1,3 +1,4 @@
+import type { Vec3 } from "@rubble/core/maths";
 import type { Id } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
@@ -6,6 +7,7 @@ import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
 import { pieceColour, rampColour } from "./colours";
 import { makeGizmo } from "./gizmo";
+import { guideLines } from "./guides";
 import { makeOverlays } from "./overlays";
 import { applyPoses, speedsAt } from "./poses";
 import { makeStage } from "./stage";
@@ -21,6 +23,10 @@ export interface ViewStats {
 export interface View {
 	readonly resize: (width: number, height: number) => void;
 	readonly picture: () => Promise<Blob | null>;
+	/** The line of sight through a point of the window, in the world. */
+	readonly sight: (clientX: number, clientY: number) => { readonly origin: Vec3; readonly direction: Vec3 };
+	/** Where the line of sight first meets this object, in the world. */
+	readonly surface: (clientX: number, clientY: number, object: Id) => Vec3 | undefined;
 	readonly dispose: () => void;
 }
 
@@ -115,6 +121,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("drawings", "selection", "bodies")) outline(state);
 		if (changed("showColliders", "colliderLines")) overlays.setColliders(state.showColliders ? state.colliderLines : null);
 		if (changed("showCentres", "bodies")) centres(state);
+		if (changed("guides")) overlays.setGuides(state.guides ? guideLines(state.shot, state.guides) : []);
 		if (changed("selection", "tool", "shot", "frame", "bodies")) gizmo.follow(state, currentObject(state));
 		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
 			framed = true;
@@ -132,7 +139,23 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const unsubscribe = useWorkbench.subscribe((state, before) => update(state, before));
 	const stopPicking = pickOnClick(canvas, stage.camera, bodies, controls, () => gizmo.busy());
 
+	const raycaster = new Raycaster();
+	const aim = (clientX: number, clientY: number) => {
+		const box = canvas.getBoundingClientRect();
+		const x = ((clientX - box.left) / box.width) * 2 - 1;
+		const y = 1 - ((clientY - box.top) / box.height) * 2;
+		raycaster.setFromCamera(new Vector2(x, y), stage.camera);
+		return raycaster;
+	};
 	return {
+		sight(clientX, clientY) {
+			const { origin, direction } = aim(clientX, clientY).ray;
+			return { origin: triple(origin), direction: triple(direction) };
+		},
+		surface(clientX, clientY, object) {
+			const hit = bodies.pick(aim(clientX, clientY));
+			return hit && objectOf(useWorkbench.getState().shot, hit.id) === object ? triple(hit.point) : undefined;
+		},
 		resize(width, height) {
 			stage.resize(width, height);
 			stage.draw();
@@ -163,6 +186,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		},
 	};
 }
+
+const triple = ({ x, y, z }: Vector3): Vec3 => [x, y, z];
 
 const SELECTED = new Color("#12a594");
 const DIRECTIONS: Partial<Record<WorkbenchState["camera"], Vector3>> = {

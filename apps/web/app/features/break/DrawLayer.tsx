@@ -1,0 +1,127 @@
+import { worldPose } from "@rubble/core/animation";
+import { inverse, rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import { setFractureOption } from "@rubble/core/shot";
+import { useEffect, useState } from "react";
+import { useWorkbench } from "~/workbench/store/store";
+import type { View } from "~/workbench/view/view";
+import { smoothStroke } from "./smoothStroke";
+
+const HINTS = {
+	cut: "Drag a line across it; each cuts through everything behind it.",
+	stroke: "Click for a blow, drag for a line along it.",
+	place: "Click where the pieces shall be small.",
+};
+/** Pointers that moved less are clicks. */
+const CLICK = 4; // pixels
+
+/** Lies over the view while something is drawn into a fracture: cuts, strokes or places. */
+export function DrawLayer({ view }: { view: View | undefined }) {
+	const draw = useWorkbench((state) => state.draw);
+	const set = useWorkbench((state) => state.set);
+	const [trail, setTrail] = useState<readonly (readonly [number, number])[]>([]);
+	/** Of the layer, in the window: strokes are drawn in its own coordinates. */
+	const [corner, setCorner] = useState<readonly [number, number]>([0, 0]);
+	const [miss, setMiss] = useState(false);
+	useEffect(() => {
+		if (!draw) return;
+		const { shot, frame } = useWorkbench.getState();
+		if (!shot.fractures[draw.fracture]) set({ draw: null });
+		// Pieces are drawn on where they stand before anything moves.
+		else if (frame !== shot.settings.firstFrame) set({ frame: shot.settings.firstFrame, playing: false });
+		const onKey = (event: KeyboardEvent) => {
+			if (event.key !== "Escape" && event.key !== "Enter") return;
+			event.stopPropagation();
+			set({ draw: null });
+		};
+		window.addEventListener("keydown", onKey, true);
+		return () => window.removeEventListener("keydown", onKey, true);
+	}, [draw, set]);
+	if (!draw || !view) return null;
+	const finish = (points: readonly (readonly [number, number])[]) => {
+		const { shot, perform } = useWorkbench.getState();
+		const fracture = shot.fractures[draw.fracture];
+		if (!fracture) return;
+		const pose = worldPose(shot, fracture.object, 0);
+		const local = (point: Vec3): Vec3 => rotate(inverse(pose.rotation), vec3.subtract(point, pose.translation));
+		const former = fracture.options[draw.option];
+		if (draw.what === "cut") {
+			const [first, last] = [points[0]!, points[points.length - 1]!];
+			if (Math.hypot(last[0] - first[0], last[1] - first[1]) < CLICK) return;
+			const [a, b] = [view.sight(...first), view.sight(...last)];
+			const normal = rotate(inverse(pose.rotation), vec3.normalize(vec3.cross(a.direction, b.direction)));
+			const plane = [...normal, vec3.dot(normal, local(a.origin))];
+			perform(setFractureOption(draw.fracture, draw.option, [...((former as number[] | undefined) ?? []), ...plane]));
+			return;
+		}
+		const onSurface = points.flatMap(([x, y]) => {
+			const point = view.surface(x, y, fracture.object);
+			return point ? [local(point)] : [];
+		});
+		setMiss(onSurface.length === 0);
+		if (onSurface.length === 0) return;
+		if (draw.what === "place") {
+			perform(setFractureOption(draw.fracture, draw.option, [...((former as number[] | undefined) ?? []), ...onSurface[0]!]));
+			return;
+		}
+		const isDot = points.every(([x, y]) => Math.hypot(x - points[0]![0], y - points[0]![1]) < CLICK);
+		const stroke = isDot ? [...onSurface[0]!] : smoothStroke(onSurface).flat();
+		perform(setFractureOption(draw.fracture, draw.option, [...((former as number[][] | undefined) ?? []), stroke]));
+	};
+	return (
+		<div
+			className="absolute inset-0 z-10 cursor-crosshair touch-none"
+			role="application"
+			aria-label="Drawing on the object"
+			onPointerDown={(event) => {
+				if (event.button !== 0) return;
+				event.currentTarget.setPointerCapture(event.pointerId);
+				const box = event.currentTarget.getBoundingClientRect();
+				setCorner([box.left, box.top]);
+				setTrail([[event.clientX, event.clientY]]);
+			}}
+			onPointerMove={(event) => {
+				if (trail.length === 0) return;
+				// A pen reports more points than the page draws frames.
+				const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
+				const added = (moves.length > 0 ? moves : [event.nativeEvent]).map(({ clientX, clientY }) => [clientX, clientY] as const);
+				setTrail((former) => [...former, ...added]);
+			}}
+			onPointerUp={(event) => {
+				if (trail.length === 0) return;
+				finish([...trail, [event.clientX, event.clientY]]);
+				setTrail([]);
+			}}
+			onPointerCancel={() => setTrail([])}
+		>
+			<Trail corner={corner} points={draw.what === "cut" && trail.length > 0 ? [trail[0]!, trail[trail.length - 1]!] : trail} />
+			<div
+				className="absolute top-14 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-md bg-chalk py-1.5 pr-1.5 pl-3"
+				role="status"
+			>
+				<span>{miss ? "That missed the object. Draw on its surface." : HINTS[draw.what]}</span>
+				<button
+					type="button"
+					className="button button-primary"
+					onPointerDown={(event) => event.stopPropagation()}
+					onClick={() => set({ draw: null })}
+				>
+					Done
+				</button>
+			</div>
+		</div>
+	);
+}
+
+function Trail({ points, corner }: { points: readonly (readonly [number, number])[]; corner: readonly [number, number] }) {
+	return (
+		<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden>
+			<polyline
+				points={points.map(([x, y]) => `${x - corner[0]},${y - corner[1]}`).join(" ")}
+				fill="none"
+				stroke="#b5452c"
+				strokeWidth={2}
+				strokeLinecap="round"
+			/>
+		</svg>
+	);
+}
