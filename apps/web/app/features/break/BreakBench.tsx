@@ -56,6 +56,7 @@ const WAYS: readonly Way[] = [
 	{ method: "slices", label: "Slices", help: "Slabs, planks, layers", options: {} },
 	{ method: "cells", label: "Rows and columns", help: "Panes, flags, tiles", options: {} },
 	{ method: "cuts", label: "Straight cuts", help: "Where you draw them", options: {}, draw: { what: "cut", option: "planes" } },
+	{ method: "masonry", label: "Masonry", help: "Bricks and mortar in a pattern", options: {} },
 	{ method: "cutter", label: "Cutter", help: "By the shape of another object", options: {} },
 ];
 
@@ -118,7 +119,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					/>
 				)}
 				{Object.entries(method.options)
-					.filter(([, spec]) => spec.when?.(fracture.options) ?? true)
+					.filter(([, spec]) => spec.when?.({ ...optionDefaults(method), ...fracture.options }) ?? true)
 					.map(([name, spec]) => (
 						<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
 					))}

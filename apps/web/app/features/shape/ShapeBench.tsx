@@ -6,6 +6,7 @@ import {
 	duplicateObject,
 	formatNumber,
 	formatQuantity,
+	fractureOf,
 	type Id,
 	poseObject,
 	removeObjects,
@@ -15,7 +16,22 @@ import {
 	setShapeParameter,
 	tickOfFrame,
 } from "@rubble/core/shot";
-import { Box, Circle, Cylinder, Minus, RectangleVertical, Upload } from "lucide-react";
+import {
+	Box,
+	Circle,
+	CircleDot,
+	Cone,
+	CupSoda,
+	Cylinder,
+	LifeBuoy,
+	Minus,
+	Rainbow,
+	RectangleVertical,
+	Soup,
+	Tornado,
+	TriangleRight,
+	Upload,
+} from "lucide-react";
 import { Picker } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
@@ -32,6 +48,14 @@ const ICONS: Record<string, React.ReactNode> = {
 	ball: <Circle size={18} />,
 	cylinder: <Cylinder size={18} />,
 	panel: <RectangleVertical size={18} />,
+	cone: <Cone size={18} />,
+	tube: <CircleDot size={18} />,
+	torus: <LifeBuoy size={18} />,
+	bowl: <Soup size={18} />,
+	cup: <CupSoda size={18} />,
+	wedge: <TriangleRight size={18} />,
+	arch: <Rainbow size={18} />,
+	coil: <Tornado size={18} />,
 	ground: <Minus size={18} />,
 };
 
@@ -70,12 +94,12 @@ export function addShape(shapeId: string): Id {
 function AddSection() {
 	return (
 		<Section title="Add">
-			<div className="grid grid-cols-3 gap-1.5">
+			<div className="grid grid-cols-4 gap-1.5">
 				{SHAPES.map((shape) => (
 					<button
 						key={shape.id}
 						type="button"
-						className="button h-13! flex-col gap-0.5! px-1! text-xs"
+						className="button h-12! flex-col gap-0.5! px-1! text-xs"
 						title={shape.help}
 						onClick={() => addShape(shape.id)}
 					>
@@ -85,7 +109,7 @@ function AddSection() {
 				))}
 				<button
 					type="button"
-					className="button h-13! flex-col gap-0.5! px-1! text-xs"
+					className="button h-12! flex-col gap-0.5! px-1! text-xs"
 					title="OBJ, STL, PLY, GLB or glTF"
 					onClick={chooseMeshFile}
 				>
@@ -98,7 +122,8 @@ function AddSection() {
 }
 
 function ObjectSections({ id }: { id: Id }) {
-	const { shot, frame, perform, reports, select } = useWorkbench();
+	const { shot, frame, perform, reports, select, problems } = useWorkbench();
+	const problem = problems.find((other) => other.object === id && !shot.fractures[fractureOf(shot, id) ?? ""]);
 	const item = shot.objects[id]!;
 	const tick = tickOfFrame(shot.settings, frame);
 	const pose = localPose(item, tick);
@@ -121,6 +146,11 @@ function ObjectSections({ id }: { id: Id }) {
 							onChange={(value) => perform(setShapeParameter(id, name, value))}
 						/>
 					))}
+				{problem && (
+					<p className="text-rust" role="alert">
+						{problem.message}
+					</p>
+				)}
 				<Picker
 					label="Material"
 					help="What it is made of: look, density, friction and bounce"

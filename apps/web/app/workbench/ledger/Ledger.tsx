@@ -204,11 +204,9 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 					}}
 				/>
 			) : (
-				<span className={`min-w-0 flex-1 truncate ${row.kind === "object" ? "font-medium" : "number text-slate"}`}>
-					{row.name}
-					{row.kind === "object" && row.pieces > 0 && (
-						<span className="number ml-1.5 text-xs font-normal text-slate">{row.pieces.toLocaleString("en")}</span>
-					)}
+				<span className="flex min-w-0 flex-1 items-baseline gap-1.5">
+					<span className={`truncate ${row.kind === "object" ? "font-medium" : "number text-slate"}`}>{row.name}</span>
+					{row.kind === "object" && row.pieces > 0 && <span className="number text-xs text-slate">{row.pieces.toLocaleString("en")}</span>}
 				</span>
 			)}
 			{item && (
@@ -234,7 +232,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 			<span className="flex w-4 justify-center">
 				{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} label={kind === "none" ? "no body" : kind} />}
 			</span>
-			<span className="number w-16 text-right text-slate">
+			<span className="number w-15 shrink-0 text-right text-slate">
 				{massless
 					? "endless"
 					: kind === "animated"

@@ -31,6 +31,7 @@ export interface Overlays {
 
 /** More outlined bodies than this would hide the picture. */
 const MOST_OUTLINES = 1200;
+const FEW = 24;
 const EDGE_ANGLE = 24; // degrees
 const GUIDE = "#b5452c";
 
@@ -72,6 +73,8 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 					if (wanted.has(id)) parts.push({ id, edges: edgesOf(drawing, i) });
 				});
 			outline.setLines(parts);
+			// The edges of a few show through everything; of many only what is in front.
+			outline.object.material.depthTest = parts.length > FEW;
 			outline.follow(bodies);
 		},
 		setColliders(lines) {
