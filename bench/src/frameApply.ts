@@ -6,7 +6,7 @@ import { loadSolids } from "@rubble/core/solid";
 import { Scene } from "three";
 import { makeBodies } from "../../apps/web/app/workbench/view/bodies";
 import { applyPoses } from "../../apps/web/app/workbench/view/poses";
-import { type Bench, median, type Row } from "./types";
+import { type Bench, median, NO_ASSETS, type Row } from "./types";
 
 /** What the page does with one frame before the graphics card draws it. */
 const row = (count: number): Row => ({
@@ -18,9 +18,7 @@ const row = (count: number): Row => ({
 			setBody(["box"], { kind: "active" }),
 		];
 		const shot = commands.reduce((made, command) => edit(made, command).shot, emptyShot("Bench"));
-		const workshop = makeWorkshop(await loadSolids(), async () => {
-			throw new Error("no assets here");
-		});
+		const workshop = makeWorkshop(await loadSolids(), NO_ASSETS);
 		const built = await buildBodies(workshop, shot);
 		const parts = built.bodies.map((body) => drawMesh(body.mesh));
 		const starts = (lengths: number[]) =>

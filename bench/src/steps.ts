@@ -3,7 +3,7 @@ import { sampleShot } from "@rubble/core/samples";
 import { addObject, type Command, edit, emptyShot, type Shot, setBody, setFracture, setSettings } from "@rubble/core/shot";
 import { type EngineFactory, makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
 import { loadSolids } from "@rubble/core/solid";
-import type { Bench, Row } from "./types";
+import { type Bench, NO_ASSETS, type Row } from "./types";
 
 /** The same engine with a stopwatch on its own step and on its snapshots. */
 const timed =
@@ -29,9 +29,7 @@ const timed =
 const run = (name: string, shot: () => Shot): Row => ({
 	name,
 	run: async () => {
-		const workshop = makeWorkshop(await loadSolids(), async () => {
-			throw new Error("no assets here");
-		});
+		const workshop = makeWorkshop(await loadSolids(), NO_ASSETS);
 		const made = shot();
 		const built = await buildBodies(workshop, made);
 		const scene = await makeScene(workshop, made, built.bodies);

@@ -23,3 +23,8 @@ export async function median(times: number, work: () => Promise<unknown> | unkno
 	for (let i = 0; i < times; i++) all.push(await milliseconds(work));
 	return all.sort((a, b) => a - b)[Math.floor(times / 2)]!;
 }
+
+const none = async (): Promise<never> => {
+	throw new Error("there are no assets here");
+};
+export const NO_ASSETS = { loadAsset: none, loadPicture: none };

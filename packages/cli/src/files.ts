@@ -1,7 +1,7 @@
 import { mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { makeWorkshop, type Workshop } from "@rubble/core/bodies";
-import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel } from "@rubble/core/formats";
+import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel, readPicture } from "@rubble/core/formats";
 import type { Mesh } from "@rubble/core/mesh";
 import { parseShot, type Shot } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
@@ -49,7 +49,10 @@ export async function openShot(path: string): Promise<{ shot: Shot; workshop: Wo
 }
 
 export const openWorkshop = async (assets: string): Promise<Workshop> =>
-	makeWorkshop(await loadSolids(), async (asset) => unwrap(decodeMesh(readBytes(join(assets, asset.slice("asset:".length))))));
+	makeWorkshop(await loadSolids(), {
+		loadAsset: async (asset) => unwrap(decodeMesh(readBytes(join(assets, asset.slice("asset:".length))))),
+		loadPicture: async (asset) => unwrap(readPicture(readBytes(join(assets, asset.slice("asset:".length))))),
+	});
 
 export function isFolder(path: string): boolean {
 	try {

@@ -22,10 +22,10 @@ import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
 import { draw } from "./drawing";
 import type { BodyRow, BuildResult, ColliderLines, Drawing, InspectResult, PiecesFacts } from "./messages";
-import { loadAsset } from "./network";
+import { loadAsset, loadPicture } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 
-const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, loadAsset));
+const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, { loadAsset, loadPicture }));
 
 /** A shot and what was made of it. The scene belongs to just this shot, so it lives and dies with its entry. */
 interface Built {

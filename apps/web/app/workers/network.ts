@@ -1,11 +1,17 @@
 import type { Hash } from "@rubble/core/common";
-import { decodeMesh } from "@rubble/core/formats";
+import { decodeMesh, readPicture } from "@rubble/core/formats";
 import type { AssetRef } from "@rubble/core/shot";
 
 export async function loadAsset(asset: AssetRef) {
 	const mesh = decodeMesh(await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
 	if (!mesh.ok) throw new Error(mesh.problems[0]!.message);
 	return mesh.value;
+}
+
+export async function loadPicture(asset: AssetRef) {
+	const picture = readPicture(await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
+	if (!picture.ok) throw new Error(picture.problems[0]!.message);
+	return picture.value;
 }
 
 export async function fetchBytes(url: string): Promise<Uint8Array> {

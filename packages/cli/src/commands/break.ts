@@ -1,7 +1,7 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
-import { type ExportItem, glb, type ImportChoices, writeObj } from "@rubble/core/formats";
-import { breakMesh, FRACTURE_METHODS, methodById, type OptionSpec, type Pieces } from "@rubble/core/fracture";
+import { type ExportItem, glb, type ImportChoices, readPicture, writeObj } from "@rubble/core/formats";
+import { breakMesh, FRACTURE_METHODS, methodById, type OptionSpec, type Picture, type Pieces } from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
 import { type FractureOption, MATERIALS } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
@@ -20,7 +20,7 @@ interface Options extends ImportChoices {
 }
 
 /** The command line says `--pieces` for what the bench labels “Pieces”. */
-const flagOf = (option: string): string => ({ count: "pieces", cutters: "cutter" })[option] ?? option;
+const flagOf = (option: string): string => ({ count: "pieces", cutters: "cutter", picture: "image" })[option] ?? option;
 
 export function addBreak(program: Command): void {
 	const command = program
@@ -51,6 +51,10 @@ function describedOption(name: string, spec: OptionSpec): Option {
 			return new Option(`--${flag} <csv>`, "points from a file, one `x,y,z` a line, metres; cell N is line N");
 		case "planes":
 			return new Option(`--${flag} <csv>`, "cuts from a file, one `x,y,z,d` a line: direction, and distance along it in metres");
+		case "picture":
+			return new Option(`--${flag} <file>`, "a PNG or JPEG picture of masonry");
+		case "strokes":
+			return new Option(`--${flag} <csv>`, "lines from a file, one `x,y,z` a line, metres; an empty line begins the next one");
 		case "objects":
 			return new Option(`--${flag} <mesh...>`, "mesh files that cut");
 	}
@@ -62,6 +66,7 @@ async function run(file: string, options: Options): Promise<void> {
 	const mesh = await readMesh(file, options);
 	const method = methodById(options.method)!;
 	const cutters: Mesh[] = [];
+	const pictures: Picture[] = [];
 	const settings: Record<string, FractureOption> = {};
 	for (const [name] of describedOptions()) {
 		const value = options[flagOf(name)];
@@ -71,12 +76,14 @@ async function run(file: string, options: Options): Promise<void> {
 			throw new Failure(`--${flagOf(name)} is no option of “${method.id}”; it has ${Object.keys(method.options).map(flagOf).join(", ")}`);
 		if (spec.kind === "points") settings[name] = readTable(value as string, "x,y,z");
 		else if (spec.kind === "planes") settings[name] = readTable(value as string, "x,y,z,d");
+		else if (spec.kind === "strokes") settings[name] = readStrokes(value as string);
+		else if (spec.kind === "picture") pictures.push(unwrap(readPicture(readBytes(value as string))));
 		else if (spec.kind === "objects") for (const path of value as string[]) cutters.push(await readMesh(path, options));
 		else settings[name] = value as number | string;
 	}
 	const progress = terminalProgress();
 	const begin = performance.now();
-	const result: Outcome<Pieces> = await breakMesh(await loadSolids(), mesh, method, settings, { ...progress, cutters });
+	const result: Outcome<Pieces> = await breakMesh(await loadSolids(), mesh, method, settings, { ...progress, cutters, pictures });
 	const ms = performance.now() - begin;
 	progress.done();
 	const broken = unwrap(result);
@@ -88,15 +95,33 @@ async function run(file: string, options: Options): Promise<void> {
 }
 
 /** Numbers from a file, one row a line. */
-function readTable(path: string, columns: string): number[] {
-	const lines = new TextDecoder().decode(readBytes(path)).split("\n");
-	return lines.flatMap((line, i) => {
-		if (line.trim() === "") return [];
-		const values = line.split(",").map((text) => (text.trim() === "" ? Number.NaN : Number(text)));
-		if (values.length !== columns.split(",").length || values.some((value) => !Number.isFinite(value)))
-			throw new Failure(`line ${i + 1} of “${path}” should hold ${columns} in metres, but says “${line.trim().slice(0, 60)}”`);
-		return values;
-	});
+const readTable = (path: string, columns: string): number[] =>
+	new TextDecoder()
+		.decode(readBytes(path))
+		.split("\n")
+		.flatMap((line, i) => (line.trim() === "" ? [] : readRow(line, i, path, columns)));
+
+function readRow(line: string, index: number, path: string, columns: string): number[] {
+	const values = line.split(",").map((text) => (text.trim() === "" ? Number.NaN : Number(text)));
+	if (values.length !== columns.split(",").length || values.some((value) => !Number.isFinite(value)))
+		throw new Failure(`line ${index + 1} of “${path}” should hold ${columns} in metres, but says “${line.trim().slice(0, 60)}”`);
+	return values;
+}
+
+/** Lines of points, parted by empty lines. */
+function readStrokes(path: string): number[][] {
+	const strokes: number[][] = [];
+	let open = false;
+	for (const [i, line] of new TextDecoder().decode(readBytes(path)).split("\n").entries()) {
+		if (line.trim() === "") {
+			open = false;
+			continue;
+		}
+		if (!open) strokes.push([]);
+		open = true;
+		strokes[strokes.length - 1]!.push(...readRow(line, i, path, "x,y,z"));
+	}
+	return strokes;
 }
 
 async function piecesFile(name: string, { pieces }: Pieces, kind: "glb" | "obj"): Promise<Uint8Array> {

@@ -36,6 +36,10 @@ function summary(spec: OptionSpec): string {
 			return "x,y,z a line, m";
 		case "planes":
 			return "x,y,z,d a line, m";
+		case "strokes":
+			return "x,y,z a line, m";
+		case "picture":
+			return "PNG or JPEG";
 		case "objects":
 			return "mesh files";
 	}

@@ -1,6 +1,6 @@
 import { type Pose, worldPose, worldScale } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress, report } from "../common";
-import { breakMesh, methodById, type Pieces } from "../fracture";
+import { breakMesh, methodById, type Picture, type Pieces } from "../fracture";
 import { compose, inverse, rotate, vec3 } from "../maths";
 import { area, bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
 import { shapeById, shapeProblem } from "../shapes";
@@ -15,15 +15,18 @@ export interface Workshop {
 	readonly solids: Solids;
 	/** The mesh of an asset; throws where it is not there. */
 	readonly loadAsset: (asset: AssetRef) => Promise<Mesh>;
+	/** The picture of an asset; throws where it is not there or damaged. */
+	readonly loadPicture: (asset: AssetRef) => Promise<Picture>;
 	readonly meshes: Map<Hash, Mesh>;
 	readonly reports: Map<Hash, MeshReport>;
 	readonly pieces: Map<Hash, Outcome<Pieces>>;
 	readonly colliders: Map<Hash, FittedCollider>;
 }
 
-export const makeWorkshop = (solids: Solids, loadAsset: Workshop["loadAsset"]): Workshop => ({
+export const makeWorkshop = (solids: Solids, { loadAsset, loadPicture }: Pick<Workshop, "loadAsset" | "loadPicture">): Workshop => ({
 	solids,
 	loadAsset,
+	loadPicture,
 	meshes: new Map(),
 	reports: new Map(),
 	pieces: new Map(),
@@ -134,7 +137,17 @@ export async function buildPieces(
 	if (!method) return bad(`“${shot.objects[object]!.name}” is broken by “${fracture.method}”, a method this version does not know.`);
 	const cutters = await cutterMeshes(workshop, shot, object, fracture);
 	if (!cutters.ok) return cutters;
-	const made = await breakMesh(workshop.solids, mesh.value, method, fracture.options, { ...progress, cutters: cutters.value });
+	const pictures: Picture[] = [];
+	for (const [name, spec] of Object.entries(method.options)) {
+		const asset = fracture.options[name];
+		if (spec.kind !== "picture" || typeof asset !== "string") continue;
+		try {
+			pictures.push(await workshop.loadPicture(asset as AssetRef));
+		} catch (error) {
+			return bad(`The picture of “${shot.objects[object]!.name}” could not be read: ${error instanceof Error ? error.message : error}`);
+		}
+	}
+	const made = await breakMesh(workshop.solids, mesh.value, method, fracture.options, { ...progress, cutters: cutters.value, pictures });
 	return remember(workshop.pieces, hash, made, 24);
 }
 

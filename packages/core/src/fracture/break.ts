@@ -2,7 +2,7 @@ import { bad, type Outcome, type Progress } from "../common";
 import { type Mesh, topology, volume } from "../mesh";
 import type { Solids } from "../solid";
 import { optionDefaults, optionProblem } from "./options";
-import type { FractureMethod, FractureOptions, Pieces } from "./types";
+import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
 
 /** Breaks a mesh by a method. Whatever is wrong with the mesh or the options comes back as a sentence. */
 export async function breakMesh(
@@ -10,7 +10,7 @@ export async function breakMesh(
 	mesh: Mesh,
 	method: FractureMethod,
 	wanted: FractureOptions,
-	{ cutters = [], ...progress }: Progress & { readonly cutters?: readonly Mesh[] } = {},
+	{ cutters = [], pictures = [], ...progress }: Progress & Partial<Pick<FractureInput, "cutters" | "pictures">> = {},
 ): Promise<Outcome<Pieces>> {
 	const options = { ...optionDefaults(method), ...wanted };
 	const problem = optionProblem(method, options);
@@ -22,5 +22,5 @@ export async function breakMesh(
 		);
 	const sourceVolume = volume(mesh);
 	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
-	return method.run({ solids, mesh, volume: sourceVolume, cutters }, options, progress);
+	return method.run({ solids, mesh, volume: sourceVolume, cutters, pictures }, options, progress);
 }

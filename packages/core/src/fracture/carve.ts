@@ -124,6 +124,9 @@ interface Carver {
 	readonly firstId: number;
 	readonly walls: number;
 	readonly margin: number;
+	/** The source's tag and faces: what was laid open before stays so. */
+	readonly sourceId: number;
+	readonly source: Mesh;
 	readonly carved: CarvedCell[];
 	readonly progress: Progress;
 }
@@ -144,12 +147,16 @@ export async function carveCells(solids: Solids, mesh: Mesh, cells: readonly Cel
 		cells,
 		boxes: cells.map(cellBox),
 		firstId: solids.Manifold.reserveIDs(cells.length),
+		sourceId: solids.Manifold.reserveIDs(1),
+		source: mesh,
 		walls,
 		margin,
 		carved: [],
 		progress,
 	};
-	const source = toSolid(solids, mesh);
+	const wasBroken = mesh.inside.length > 0;
+	const faces = Uint32Array.from({ length: triangleCount(mesh) }, (_, f) => f);
+	const source = toSolid(solids, mesh, wasBroken ? { id: carver.sourceId, faces } : undefined);
 	try {
 		await carveGroup(carver, source, [...cells.keys()]);
 	} finally {
@@ -223,6 +230,10 @@ function carveCell(carver: Carver, local: Manifold, index: number): Mesh[] {
 	const neighbour = new Int32Array(triangles).fill(-1);
 	const inside = new Uint8Array(triangles);
 	const raw = fromSolid(result, (triangle, from, beyond) => {
+		if (from === carver.sourceId) {
+			inside[triangle] = carver.source.inside[beyond] ?? 0;
+			neighbour[triangle] = carver.source.neighbour[beyond] ?? -1;
+		}
 		if (from !== id) return;
 		inside[triangle] = 1;
 		if (beyond < carver.walls) neighbour[triangle] = beyond;

@@ -2,6 +2,7 @@ import { cuts } from "./cuts";
 import { cutter } from "./cutter";
 import { masonry } from "./masonry";
 import { panelCells } from "./panelCells";
+import { picture } from "./picture";
 import { slices } from "./slices";
 import { strokes } from "./strokes";
 import type { FractureMethod } from "./types";
@@ -12,8 +13,9 @@ export { optionDefaults, optionProblem } from "./options";
 export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
-export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry];
+export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry, picture];
 
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
 export { type Cell, makeDomain, voronoiCells } from "./cells";
 export { clusterDensity, scatterPoints } from "./points";
+export { findStones, type Picture, type Stones, type StonesOptions } from "./stones";

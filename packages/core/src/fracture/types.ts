@@ -3,6 +3,7 @@ import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import type { FractureOption } from "../shot";
 import type { Solids } from "../solid";
+import type { Picture } from "./stones";
 
 /** One solid part that a fracture made. */
 export interface Piece {
@@ -70,6 +71,8 @@ export type OptionSpec = SpecBase &
 		| { readonly kind: "planes" }
 		/** Lines of 3 numbers per point, metres in the object's frame. */
 		| { readonly kind: "strokes" }
+		/** An asset of PNG or JPEG bytes. */
+		| { readonly kind: "picture" }
 		/** Ids of other objects. */
 		| { readonly kind: "objects" }
 	);
@@ -85,6 +88,8 @@ export interface FractureInput {
 	readonly volume: number;
 	/** Of the objects that an option names, in the frame of the object that is broken. */
 	readonly cutters: readonly Mesh[];
+	/** That an option names. */
+	readonly pictures: readonly Picture[];
 }
 
 /** A way to take a solid apart. */

@@ -8,6 +8,7 @@ import { type Mesh, makeMesh } from "../mesh";
 export interface Solids {
 	readonly Manifold: ManifoldToplevel["Manifold"];
 	readonly Mesh: ManifoldToplevel["Mesh"];
+	readonly CrossSection: ManifoldToplevel["CrossSection"];
 }
 export type { Manifold } from "manifold-3d";
 
@@ -17,7 +18,7 @@ let loading: Promise<Solids> | undefined;
 export function loadSolids(wasmUrl?: string): Promise<Solids> {
 	loading ??= manifoldModule(wasmUrl ? { locateFile: () => wasmUrl } : undefined).then((module) => {
 		module.setup();
-		return { Manifold: module.Manifold, Mesh: module.Mesh };
+		return { Manifold: module.Manifold, Mesh: module.Mesh, CrossSection: module.CrossSection };
 	});
 	return loading;
 }

@@ -16,9 +16,11 @@ export const shape = (
 ): Command => addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
 
 export const makeTestWorkshop = async (): Promise<Workshop> =>
-	makeWorkshop(await loadSolids(), async () => {
-		throw new Error("tests have no assets");
-	});
+	makeWorkshop(await loadSolids(), { loadAsset: noAssets, loadPicture: noAssets });
+
+const noAssets = async (): Promise<never> => {
+	throw new Error("tests have no assets");
+};
 
 export interface TestRun {
 	readonly scene: SimScene;

@@ -1,0 +1,37 @@
+import { type Mesh, shells } from "../mesh";
+import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
+import { withPlanarInside } from "./planarUv";
+
+/** What lies inside a knife and what lies outside it, each in connected parts; faces are tagged with the knife's triangles. */
+export interface Parted {
+	readonly inside: readonly Mesh[];
+	readonly outside: readonly Mesh[];
+}
+
+/** Parts a closed mesh by a closed knife. Undefined where the knife does not pass through it. */
+export function partByKnife(solids: Solids, mesh: Mesh, knife: Mesh): Parted | undefined {
+	const id = solids.Manifold.reserveIDs(1);
+	return scoped((hold) => {
+		const source = hold(toSolid(solids, mesh));
+		// The triangles of the knife get numbers of their own, the same on both sides of the cut.
+		const faces = Uint32Array.from({ length: knife.triangles.length / 3 }, (_, f) => f);
+		const blade = hold(toSolid(solids, { ...knife, uv: new Float32Array(0) }, { id, faces }));
+		const inside = hold(source.intersect(blade));
+		const outside = hold(source.subtract(blade));
+		if (inside.isEmpty() || outside.isEmpty()) return undefined;
+		return { inside: tagged(inside, id), outside: tagged(outside, id) };
+	});
+}
+
+function tagged(side: Manifold, id: number): Mesh[] {
+	const triangles = side.numTri();
+	const neighbour = new Int32Array(triangles).fill(-1);
+	const inside = new Uint8Array(triangles);
+	const raw = fromSolid(side, (triangle, from, face) => {
+		if (from !== id) return;
+		inside[triangle] = 1;
+		neighbour[triangle] = face;
+	});
+	const cut = { ...raw, inside, neighbour };
+	return shells(raw.uv.length > 0 ? { ...cut, uv: withPlanarInside(cut) } : cut);
+}
