@@ -2,6 +2,7 @@ import { expose } from "comlink";
 import { build, colliderLines, inspect } from "./building";
 import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
+import { findJoints, keepPicture } from "./pictures";
 import { cancel } from "./progress";
 import { allEvents, bake, loadTake, run } from "./takes";
 
@@ -12,6 +13,8 @@ const worker: CoreWorker = {
 	colliderLines,
 	readFile,
 	placeFile,
+	keepPicture,
+	findJoints,
 	loadTake,
 	run,
 	bake,

@@ -2,6 +2,7 @@ import type { BakeError, BakeOptions } from "@rubble/core/bake";
 import type { Chunk } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
 import type { ImportChoices } from "@rubble/core/formats";
+import type { StonesOptions } from "@rubble/core/fracture";
 import type { AssetRef, Edit, FullBodySettings, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
@@ -95,6 +96,16 @@ export interface PlacedPart {
 	readonly asset: AssetRef;
 }
 
+/** What a fracture from a picture would find in it. */
+export interface JointsPreview {
+	readonly width: number;
+	readonly height: number;
+	/** 4 per pixel, rows from the top: the picture in grey, joints tinted. */
+	readonly rgba: Uint8ClampedArray<ArrayBuffer>;
+	readonly stones: number;
+	readonly threshold: number;
+}
+
 export interface LoadedTake {
 	readonly id: string;
 	readonly take: Take;
@@ -130,6 +141,9 @@ export interface CoreWorker {
 	colliderLines(shot: Shot): Promise<ColliderLines>;
 	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
+	/** Stores a PNG or JPEG picture. */
+	keepPicture(bytes: Uint8Array): Promise<AssetRef>;
+	findJoints(picture: AssetRef, options: StonesOptions): Promise<JointsPreview>;
 	loadTake(shotId: string): Promise<LoadedTake | null>;
 	run(
 		shotId: string,

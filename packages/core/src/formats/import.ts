@@ -1,6 +1,6 @@
 import { bad, good, type Outcome } from "../common";
 import { fromAxisAngle } from "../maths";
-import { type Mesh, makeMesh, transformMesh, triangleCount } from "../mesh";
+import { joinMeshes, type Mesh, makeMesh, transformMesh, triangleCount } from "../mesh";
 import { MOST_BYTES } from "./geometry";
 import { gltf } from "./gltf";
 import { obj } from "./obj";
@@ -47,28 +47,7 @@ export function placeModel(mesh: Mesh, { unit, up }: ImportChoices): Mesh {
 }
 
 /** All parts of a file as one mesh. */
-export function joinParts(parts: readonly { readonly mesh: Mesh }[]): Mesh {
-	if (parts.length === 1) return parts[0]!.mesh;
-	const vertices = parts.reduce((sum, { mesh }) => sum + mesh.positions.length, 0);
-	const corners = parts.reduce((sum, { mesh }) => sum + mesh.triangles.length, 0);
-	const positions = new Float32Array(vertices);
-	const triangles = new Uint32Array(corners);
-	const keepUv = parts.every(({ mesh }) => mesh.uv.length > 0);
-	const uv = new Float32Array(keepUv ? corners * 2 : 0);
-	let v = 0;
-	let c = 0;
-	for (const { mesh } of parts) {
-		positions.set(mesh.positions, v);
-		triangles.set(
-			mesh.triangles.map((index) => index + v / 3),
-			c,
-		);
-		if (keepUv) uv.set(mesh.uv, 2 * c);
-		v += mesh.positions.length;
-		c += mesh.triangles.length;
-	}
-	return makeMesh(positions, triangles, keepUv ? { uv } : {});
-}
+export const joinParts = (parts: readonly { readonly mesh: Mesh }[]): Mesh => joinMeshes(parts.map(({ mesh }) => mesh));
 
 const MAGIC = 0x314d524d; // "MRM1"
 

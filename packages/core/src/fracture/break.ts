@@ -1,7 +1,8 @@
-import { bad, type Outcome, type Progress } from "../common";
+import { bad, good, type Outcome, type Progress } from "../common";
 import { type Mesh, topology, volume } from "../mesh";
 import type { Solids } from "../solid";
 import { optionDefaults, optionProblem } from "./options";
+import { type SliverOptions, treatSlivers } from "./slivers";
 import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
 
 /** Breaks a mesh by a method. Whatever is wrong with the mesh or the options comes back as a sentence. */
@@ -22,5 +23,6 @@ export async function breakMesh(
 		);
 	const sourceVolume = volume(mesh);
 	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
-	return method.run({ solids, mesh, volume: sourceVolume, cutters, pictures }, options, progress);
+	const broken = await method.run({ solids, mesh, volume: sourceVolume, cutters, pictures }, options, progress);
+	return broken.ok ? good(treatSlivers(solids, broken.value, options as unknown as SliverOptions)) : broken;
 }

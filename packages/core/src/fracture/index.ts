@@ -1,3 +1,4 @@
+import { cobbles } from "./cobbles";
 import { cuts } from "./cuts";
 import { cutter } from "./cutter";
 import { masonry } from "./masonry";
@@ -13,9 +14,10 @@ export { optionDefaults, optionProblem } from "./options";
 export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
-export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry, picture];
+export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry, picture, cobbles];
 
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
 export { type Cell, makeDomain, voronoiCells } from "./cells";
 export { clusterDensity, scatterPoints } from "./points";
+export { findSlivers } from "./slivers";
 export { findStones, type Picture, type Stones, type StonesOptions } from "./stones";

@@ -1,5 +1,6 @@
 import type { Outcome, Progress } from "../common";
 import type { FractureOption } from "../shot";
+import { SLIVER_OPTIONS } from "./slivers";
 import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
 
 export const optionDefaults = (method: FractureMethod): Record<string, FractureOption> =>
@@ -18,9 +19,12 @@ export function optionProblem(method: FractureMethod, options: FractureOptions):
 	return undefined;
 }
 
-/** A method whose `run` knows the type of its own options: `breakMesh` has completed and checked them by their descriptions. */
+/**
+ * A method whose `run` knows the type of its own options: `breakMesh` has completed and checked them by their descriptions.
+ * What may be done with slivers is the same for all.
+ */
 export const defineMethod = <Options>(
 	method: Omit<FractureMethod, "run"> & {
 		readonly run: (input: FractureInput, options: Options, progress: Progress) => Promise<Outcome<Pieces>>;
 	},
-): FractureMethod => method as unknown as FractureMethod;
+): FractureMethod => ({ ...method, options: { ...method.options, ...SLIVER_OPTIONS } }) as unknown as FractureMethod;

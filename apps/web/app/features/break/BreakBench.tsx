@@ -57,6 +57,8 @@ const WAYS: readonly Way[] = [
 	{ method: "cells", label: "Rows and columns", help: "Panes, flags, tiles", options: {} },
 	{ method: "cuts", label: "Straight cuts", help: "Where you draw them", options: {}, draw: { what: "cut", option: "planes" } },
 	{ method: "masonry", label: "Masonry", help: "Bricks and mortar in a pattern", options: {} },
+	{ method: "cobbles", label: "Rounded stones", help: "Worn pieces that part", options: {} },
+	{ method: "picture", label: "From a picture", help: "Stones and joints found in it", options: {} },
 	{ method: "cutter", label: "Cutter", help: "By the shape of another object", options: {} },
 ];
 

@@ -5,6 +5,7 @@ import { Segments } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { NumberField } from "~/controls/NumberField";
 import { useWorkbench } from "~/workbench/store/store";
+import { PictureOption } from "./PictureOption";
 
 interface Props {
 	readonly fracture: Id;
@@ -36,6 +37,8 @@ export function OptionField({ fracture, name, spec, value, onChange }: Props) {
 			return name === "points" && !(Array.isArray(value) && value.length > 0) ? null : (
 				<Drawn {...{ fracture, name, onChange }} what="place" label={spec.label} help={spec.help} items={groups(value as number[], 3)} />
 			);
+		case "picture":
+			return <PictureOption fracture={fracture} value={value} onChange={onChange} />;
 		case "strokes":
 			return (
 				<Drawn

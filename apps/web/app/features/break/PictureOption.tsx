@@ -1,0 +1,98 @@
+import type { StonesOptions } from "@rubble/core/fracture";
+import { type AssetRef, type FractureOption, formatNumber, type Id } from "@rubble/core/shot";
+import { ImagePlus } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import { useWorkbench } from "~/workbench/store/store";
+import { coreWorker } from "~/workers/client";
+import type { JointsPreview } from "~/workers/messages";
+
+/** Made-up pictures that ship with the application. */
+const SHIPPED = [
+	{ file: "bricks", label: "Bricks" },
+	{ file: "rubble", label: "Rubble" },
+];
+
+/** The picture that a wall is broken by, with the joints that would be found in it. */
+export function PictureOption({
+	fracture,
+	value,
+	onChange,
+}: {
+	fracture: Id;
+	value: FractureOption | undefined;
+	onChange: (value: FractureOption) => void;
+}) {
+	const options = useWorkbench((state) => state.shot.fractures[fracture]?.options);
+	const [preview, setPreview] = useState<JointsPreview>();
+	const [busy, setBusy] = useState(false);
+	const canvas = useRef<HTMLCanvasElement>(null);
+	const keep = async (bytes: Promise<ArrayBuffer>) => {
+		setBusy(true);
+		try {
+			onChange(await coreWorker().keepPicture(new Uint8Array(await bytes)));
+		} catch (error) {
+			toast.error((error as Error).message);
+		} finally {
+			setBusy(false);
+		}
+	};
+	const { joints, threshold, smallest, calm } = (options ?? {}) as unknown as StonesOptions;
+	useEffect(() => {
+		if (typeof value !== "string") return setPreview(undefined);
+		let current = true;
+		coreWorker()
+			.findJoints(value as AssetRef, { joints, threshold, smallest, calm })
+			.then((found) => current && setPreview(found))
+			.catch((error: Error) => toast.error(error.message));
+		return () => {
+			current = false;
+		};
+	}, [value, joints, threshold, smallest, calm]);
+	useEffect(() => {
+		if (!preview || !canvas.current) return;
+		canvas.current.width = preview.width;
+		canvas.current.height = preview.height;
+		canvas.current.getContext("2d")!.putImageData(new ImageData(preview.rgba, preview.width, preview.height), 0, 0);
+	}, [preview]);
+	return (
+		<div className="flex flex-col gap-1.5">
+			<div className="flex gap-1.5">
+				{SHIPPED.map(({ file, label }) => (
+					<button
+						key={file}
+						type="button"
+						className="button flex-1 px-1!"
+						disabled={busy}
+						onClick={() => void keep(fetch(`/pictures/${file}.png`).then((answer) => answer.arrayBuffer()))}
+					>
+						<img src={`/pictures/${file}.png`} alt="" className="h-4.5 w-6 rounded-xs object-cover" />
+						{label}
+					</button>
+				))}
+				<label className="button flex-1 cursor-pointer px-1! focus-within:outline-2 focus-within:outline-kelp">
+					<ImagePlus size={14} /> Open
+					<input
+						type="file"
+						accept=".png,.jpg,.jpeg"
+						className="sr-only"
+						onChange={(event) => {
+							const file = event.target.files?.[0];
+							if (file) void keep(file.arrayBuffer());
+							event.target.value = "";
+						}}
+					/>
+				</label>
+			</div>
+			{preview && (
+				<figure>
+					<canvas ref={canvas} className="w-full rounded-md border border-line" aria-label="The picture, with its joints tinted" />
+					<figcaption className="number mt-1 flex justify-between text-xs text-slate">
+						<span>{preview.stones.toLocaleString("en")} stones</span>
+						<span>threshold {formatNumber(preview.threshold, 2)}</span>
+					</figcaption>
+				</figure>
+			)}
+		</div>
+	);
+}
