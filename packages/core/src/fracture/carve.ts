@@ -33,7 +33,11 @@ async function carveConvex(mesh: Mesh, convex: ConvexPlanes, points: Float64Arra
 	for (const cell of voronoiCells(points, domain, gap)) {
 		const { mesh: part, face } = cellMesh(cell);
 		const neighbour = face.map((f) => Math.max(-1, cell.neighbour[f]!));
-		const inside = Uint8Array.from(neighbour, (n) => (n >= 0 ? 1 : 0));
+		// A face of the source that was laid open before stays so. Domain planes: six of the box, then the source's.
+		const inside = Uint8Array.from(face, (f) => {
+			const beyond = cell.neighbour[f]!;
+			return beyond >= 0 ? 1 : (mesh.inside[convex.triangle[-7 - beyond] ?? -1] ?? 0);
+		});
 		const tagged = { ...part, inside, neighbour };
 		carved.push({ seed: cell.seed, parts: [mesh.uv.length > 0 ? { ...tagged, uv: planeUv(mesh, convex, tagged, cell, face) } : tagged] });
 		if (cell.seed % 64 === 0) await report(progress, cell.seed / total, "Cutting");

@@ -1,5 +1,5 @@
 import { type Vec3, vec3 } from "../maths";
-import type { Mesh } from "../mesh";
+import { diagonal, type Mesh } from "../mesh";
 import type { Contact } from "./types";
 
 /** Adds up shared triangles by pair of pieces. */
@@ -118,6 +118,34 @@ export function contactsBySurface(meshes: readonly Mesh[]): Contact[] {
 	for (const list of cuts.values()) addCut(meshes, list, sums);
 	return sums.contacts();
 }
+
+/** What meshes share on a plane: that of a contact between the pieces that they are parts of. */
+export function contactsOnPlane(
+	parts: readonly { readonly index: number; readonly mesh: Mesh }[],
+	{ normal, centre }: Pick<Contact, "normal" | "centre">,
+): Contact[] {
+	const meshes: Mesh[] = [];
+	const list: { piece: number; triangle: number }[] = [];
+	for (const { index, mesh } of parts) {
+		meshes[index] = mesh;
+		const { positions: p, triangles: t } = mesh;
+		const size = diagonal(mesh);
+		for (let f = 0; f < t.length / 3; f++) {
+			const on = [0, 1, 2].every((k) => {
+				const v = 3 * t[3 * f + k]!;
+				return Math.abs(vec3.dot(normal, vec3.subtract([p[v]!, p[v + 1]!, p[v + 2]!], centre))) < ON_PLANE * size;
+			});
+			if (on) list.push({ piece: index, triangle: f });
+		}
+	}
+	if (list.length === 0) return [];
+	const sums = makeSums();
+	addCut(meshes, list, sums);
+	return sums.contacts();
+}
+
+/** Share of a part's size within which it lies on a plane. */
+const ON_PLANE = 1e-5;
 
 function addCut(meshes: readonly Mesh[], list: readonly { piece: number; triangle: number }[], sums: ReturnType<typeof makeSums>): void {
 	const facts = list.map(({ piece, triangle }) => triangleFacts(meshes[piece]!, triangle));

@@ -10,27 +10,30 @@ export interface Parted {
 
 /** Parts a closed mesh by a closed knife. Undefined where the knife does not pass through it. */
 export function partByKnife(solids: Solids, mesh: Mesh, knife: Mesh): Parted | undefined {
-	const id = solids.Manifold.reserveIDs(1);
+	const id = solids.Manifold.reserveIDs(2);
 	return scoped((hold) => {
-		const source = hold(toSolid(solids, mesh));
+		const own = Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, f) => f);
+		const source = hold(toSolid(solids, mesh, { id: id + 1, faces: own }));
 		// The triangles of the knife get numbers of their own, the same on both sides of the cut.
 		const faces = Uint32Array.from({ length: knife.triangles.length / 3 }, (_, f) => f);
 		const blade = hold(toSolid(solids, { ...knife, uv: new Float32Array(0) }, { id, faces }));
 		const inside = hold(source.intersect(blade));
 		const outside = hold(source.subtract(blade));
 		if (inside.isEmpty() || outside.isEmpty()) return undefined;
-		return { inside: tagged(inside, id), outside: tagged(outside, id) };
+		return { inside: tagged(inside, mesh, id), outside: tagged(outside, mesh, id) };
 	});
 }
 
-function tagged(side: Manifold, id: number): Mesh[] {
+function tagged(side: Manifold, source: Mesh, id: number): Mesh[] {
 	const triangles = side.numTri();
 	const neighbour = new Int32Array(triangles).fill(-1);
 	const inside = new Uint8Array(triangles);
 	const raw = fromSolid(side, (triangle, from, face) => {
-		if (from !== id) return;
-		inside[triangle] = 1;
-		neighbour[triangle] = face;
+		if (from === id) {
+			inside[triangle] = 1;
+			neighbour[triangle] = face;
+			// What was laid open before stays so.
+		} else inside[triangle] = source.inside[face] ?? 0;
 	});
 	const cut = { ...raw, inside, neighbour };
 	return shells(raw.uv.length > 0 ? { ...cut, uv: withPlanarInside(cut) } : cut);

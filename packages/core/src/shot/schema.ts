@@ -110,12 +110,19 @@ const material = object({
 	.noUnknown()
 	.strict();
 
-const fracture = object({
-	object: text(),
+const fractureStep = {
 	method: text().min(1),
 	options: lazy((value: unknown) =>
 		object(Object.fromEntries(Object.keys((value ?? {}) as object).map((k) => [k, mixed().required()]))).required(),
 	),
+};
+const againStep = object({ ...fractureStep, pieces: array(text().required()).strict().required(), rule: string().strict().defined() })
+	.noUnknown()
+	.strict();
+const fracture = object({
+	object: text(),
+	...fractureStep,
+	again: array(againStep).strict().optional(),
 })
 	.noUnknown()
 	.strict();

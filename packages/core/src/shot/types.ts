@@ -110,10 +110,20 @@ export interface Material {
 	readonly inside: Id | null;
 }
 
-export interface Fracture {
+export interface Fracture extends FractureStep {
 	readonly object: Id;
+	/** Steps that break some of the pieces again, each after the one before. */
+	readonly again?: readonly AgainStep[];
+}
+export interface FractureStep {
 	readonly method: string;
 	readonly options: Readonly<Record<string, FractureOption>>;
+}
+export interface AgainStep extends FractureStep {
+	/** Names of pieces (`00007`), as they are called before this step; where there are none, `rule` says which. */
+	readonly pieces: readonly string[];
+	/** See `bodies/rule.ts`. */
+	readonly rule: string;
 }
 export type FractureOption = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 

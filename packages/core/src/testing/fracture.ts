@@ -17,12 +17,12 @@ export async function breakSoundly(
 	return result.value;
 }
 
-/** A block with a tunnel through it and a notch: concave, of genus one. */
+/** A block with a tunnel through it and a notch: concave, of genus one. No face of these lies where a cut would. */
 export const tunnelled = (solids: Solids): Mesh =>
 	scoped((keep) => {
 		const block = keep(toSolid(solids, box(2, 1, 1)));
-		const bar = keep(keep(toSolid(solids, box(0.5, 0.4, 3))).translate([0.3, 0, 0]));
-		const notch = keep(keep(toSolid(solids, box(0.6, 0.6, 0.6))).translate([-1, 0.5, 0.5]));
+		const bar = keep(keep(toSolid(solids, box(0.513, 0.4137, 3))).translate([0.3071, 0.0113, 0]));
+		const notch = keep(keep(toSolid(solids, box(0.6131, 0.6177, 0.6093))).translate([-1, 0.5, 0.5]));
 		return fromSolid(keep(keep(block.subtract(bar)).subtract(notch)));
 	});
 

@@ -1,6 +1,6 @@
 import type { Draft } from "immer";
 import type { Command } from "../edit";
-import type { Fracture, FractureOption, Id } from "../types";
+import type { AgainStep, Fracture, FractureOption, Id } from "../types";
 
 /** Breaks an object, or breaks it another way: the former set-up is replaced. */
 export const setFracture = (id: Id, fracture: Fracture): Command => ({
@@ -13,11 +13,37 @@ export const setFracture = (id: Id, fracture: Fracture): Command => ({
 	},
 });
 
-export const setFractureOption = (id: Id, option: string, value: FractureOption): Command => ({
+/** `step`: of the steps that break again, counted from 0; −1 is the first break. */
+export const setFractureOption = (id: Id, option: string, value: FractureOption, step = -1): Command => ({
 	name: `Set ${option}`,
 	apply: (shot) => {
 		const fracture = shot.fractures[id];
-		if (fracture) fracture.options[option] = value as Draft<FractureOption>;
+		const target = step < 0 ? fracture : fracture?.again?.[step];
+		if (target) target.options[option] = value as Draft<FractureOption>;
+	},
+});
+
+/** Breaks some pieces again, after all other steps. */
+export const breakAgain = (id: Id, step: AgainStep): Command => ({
+	name: "Break again",
+	apply: (shot) => {
+		const fracture = shot.fractures[id];
+		if (fracture) fracture.again = [...(fracture.again ?? []), step as Draft<AgainStep>];
+	},
+});
+
+export const changeStep = (id: Id, step: number, change: Partial<AgainStep>): Command => ({
+	name: "Change step",
+	apply: (shot) => {
+		const target = shot.fractures[id]?.again?.[step];
+		if (target) Object.assign(target, change);
+	},
+});
+
+export const removeStep = (id: Id, step: number): Command => ({
+	name: "Remove step",
+	apply: (shot) => {
+		shot.fractures[id]?.again?.splice(step, 1);
 	},
 });
 

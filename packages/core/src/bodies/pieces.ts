@@ -1,0 +1,162 @@
+import { type Pose, worldPose } from "../animation";
+import { bad, good, type Hash, hashValue, type Outcome, type Progress } from "../common";
+import { breakMesh, methodById, nest, type Picture, type Pieces } from "../fracture";
+import { compose, inverse, rotate, seedOf, vec3 } from "../maths";
+import { bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
+import { type AgainStep, type AssetRef, type Fracture, type FractureStep, fractureOf, type Id, objectPath, type Shot } from "../shot";
+import { bodyPose } from "./pose";
+import { matchesRule, parseRule } from "./rule";
+import { buildMesh, meshHash, remember, type Workshop } from "./workshop";
+
+/** The hash of everything that an object's pieces depend on; undefined where it is whole. */
+export function piecesHash(shot: Shot, object: Id): Hash | undefined {
+	const fracture = shot.fractures[fractureOf(shot, object) ?? ""];
+	if (!fracture) return undefined;
+	const cutters = [fracture, ...(fracture.again ?? [])]
+		.flatMap((step) => cutterIds(shot, object, step))
+		.map((id) => ({ mesh: meshHash(shot, id), pose: poseIn(shot, object, id) }));
+	return hashValue({
+		mesh: meshHash(shot, object),
+		method: fracture.method,
+		options: fracture.options,
+		...(cutters.length > 0 && { cutters }),
+	});
+}
+
+/** The objects that a fracture's options name and that are there. */
+function cutterIds(shot: Shot, object: Id, { method, options }: FractureStep): Id[] {
+	return Object.entries(methodById(method)?.options ?? {})
+		.filter(([, spec]) => spec.kind === "objects")
+		.flatMap(([name]) => (options[name] ?? []) as readonly Id[])
+		.filter((id) => id !== object && shot.objects[id]);
+}
+
+/** Where another object stands at the first frame, in the frame of this one. */
+function poseIn(shot: Shot, object: Id, other: Id): Pose {
+	const own = worldPose(shot, object, 0);
+	const { translation, rotation } = worldPose(shot, other, 0);
+	const back = inverse(own.rotation);
+	return { translation: rotate(back, vec3.subtract(translation, own.translation)), rotation: compose(back, rotation) };
+}
+
+async function cutterMeshes(workshop: Workshop, shot: Shot, object: Id, step: FractureStep): Promise<Outcome<Mesh[]>> {
+	const meshes: Mesh[] = [];
+	for (const id of cutterIds(shot, object, step)) {
+		const mesh = await buildMesh(workshop, shot, id);
+		if (!mesh.ok) return mesh;
+		if (!topology(mesh.value).closed) return bad(`“${shot.objects[id]!.name}” is not closed, so it cannot cut. Repair it in Shape first.`);
+		meshes.push(transformMesh(mesh.value, poseIn(shot, object, id)));
+	}
+	return good(meshes);
+}
+
+/** The pieces of a broken object; undefined for a whole one. Problems of the mesh or the options come back as such. */
+export async function buildPieces(
+	workshop: Workshop,
+	shot: Shot,
+	object: Id,
+	progress: Progress = {},
+): Promise<Outcome<Pieces> | undefined> {
+	const hash = piecesHash(shot, object);
+	if (!hash) return undefined;
+	const known = workshop.pieces.get(hash);
+	if (known) return known;
+	const mesh = await buildMesh(workshop, shot, object);
+	if (!mesh.ok) return mesh;
+	const fracture = shot.fractures[fractureOf(shot, object)!]!;
+	return remember(workshop.pieces, hash, await breakInSteps(workshop, shot, fracture, mesh.value, progress), 24);
+}
+
+/** The first break, then every step that breaks some of its pieces again. */
+async function breakInSteps(workshop: Workshop, shot: Shot, fracture: Fracture, mesh: Mesh, progress: Progress): Promise<Outcome<Pieces>> {
+	let made = await breakOnce(workshop, shot, fracture.object, fracture, mesh, progress);
+	for (const [number, step] of (fracture.again ?? []).entries()) {
+		if (!made.ok) return made;
+		const chosen = chosenPieces(shot, fracture.object, made.value, step);
+		if (!chosen.ok) return chosen;
+		const broken = new Map<number, Pieces>();
+		for (const index of chosen.value) {
+			const piece = made.value.pieces[index]!;
+			// Each piece breaks its own way.
+			const seed = typeof step.options.seed === "number" ? step.options.seed : 0;
+			const options = { ...step.options, ...("seed" in step.options && { seed: Math.abs(seed + seedOf(piece.key)) % 1_000_000 }) };
+			const parts = await breakOnce(
+				workshop,
+				shot,
+				fracture.object,
+				{ ...step, options },
+				// What lies beyond its faces is the outer break's business.
+				{ ...transformMesh(piece.mesh, { translation: piece.pivot }), neighbour: new Int32Array(0) },
+				{
+					...progress,
+					onProgress: (fraction) =>
+						progress.onProgress?.((broken.size + fraction) / chosen.value.length, `Step ${number + 2}: ${piece.name}`),
+				},
+			);
+			if (!parts.ok) return bad(`Step ${number + 2}, ${piece.name}: ${parts.problems[0]!.message}`);
+			broken.set(index, parts.value);
+		}
+		made = good(nest(made.value, broken));
+	}
+	return made;
+}
+
+/** Indices of the pieces that a step breaks. */
+function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pieces: names, rule }: AgainStep): Outcome<number[]> {
+	if (names.length > 0) {
+		const wanted = new Set(names);
+		return good(pieces.flatMap((piece, i) => (wanted.has(piece.name) ? [i] : [])));
+	}
+	const parsed = parseRule(rule);
+	if (!parsed.ok) return bad(`The rule “${rule}” of a further break cannot be read: ${parsed.problems[0]!.message}`);
+	const neighbours = new Int32Array(pieces.length);
+	for (const { a, b } of contacts) {
+		neighbours[a]!++;
+		neighbours[b]!++;
+	}
+	const item = shot.objects[object]!;
+	const { density, name } = shot.materials[item.material]!;
+	return good(
+		pieces.flatMap((piece, i) => {
+			const facts = {
+				path: `${objectPath(shot, object)}/${piece.name}`,
+				words: new Set(["piece", name.toLowerCase()]),
+				columns: {
+					volume: piece.volume,
+					mass: piece.volume * density,
+					area: piece.area,
+					height: bodyPose(shot, { object, offset: piece.pivot }, 0).translation[1],
+					size: Math.max(...boundsSize(bounds(piece.mesh))),
+					triangles: piece.mesh.triangles.length / 3,
+					neighbours: neighbours[i]!,
+				},
+			};
+			return matchesRule(parsed.value, facts) ? [i] : [];
+		}),
+	);
+}
+
+async function breakOnce(
+	workshop: Workshop,
+	shot: Shot,
+	object: Id,
+	step: FractureStep,
+	mesh: Mesh,
+	progress: Progress,
+): Promise<Outcome<Pieces>> {
+	const method = methodById(step.method);
+	if (!method) return bad(`“${shot.objects[object]!.name}” is broken by “${step.method}”, a method this version does not know.`);
+	const cutters = await cutterMeshes(workshop, shot, object, step);
+	if (!cutters.ok) return cutters;
+	const pictures: Picture[] = [];
+	for (const [name, spec] of Object.entries(method.options)) {
+		const asset = step.options[name];
+		if (spec.kind !== "picture" || typeof asset !== "string") continue;
+		try {
+			pictures.push(await workshop.loadPicture(asset as AssetRef));
+		} catch (error) {
+			return bad(`The picture of “${shot.objects[object]!.name}” could not be read: ${error instanceof Error ? error.message : error}`);
+		}
+	}
+	return breakMesh(workshop.solids, mesh, method, step.options, { ...progress, cutters: cutters.value, pictures });
+}
