@@ -72,6 +72,58 @@ test("break takes its points from a file: cell N is line N", () => {
 	expect([bad.status, bad.stderr]).toEqual([1, expect.stringMatching(/line 2 of “points.csv”/)]);
 });
 
+test("every way to break is listed with its options, and takes them as flags", () => {
+	const methods = JSON.parse(rubble("methods", "--json").stdout) as { id: string; options: Record<string, { kind: string }> }[];
+	expect(methods.map(({ id }) => id)).toEqual(
+		expect.arrayContaining(["voronoi", "strokes", "slices", "cells", "cuts", "cutter", "masonry", "picture", "cobbles"]),
+	);
+	for (const { id } of methods) expect(rubble("methods").stdout).toContain(id);
+	writeFileSync(join(folder, "cube.obj"), cubeObj());
+	writeFileSync(join(folder, "bar.obj"), cubeObj(0.2, 3));
+	writeFileSync(join(folder, "cuts.csv"), "1,0,0,0\n0,1,0,0.1\n");
+	writeFileSync(join(folder, "strokes.csv"), "0,0,0.5\n\n-0.4,-0.3,0.5\n0.4,-0.2,0.5\n");
+	const pieces = (...words: string[]) => {
+		const run = rubble("break", ...words, "--report", "r.json");
+		expect([words, run.status, run.stderr]).toEqual([words, 0, ""]);
+		return json("r.json").pieces as { name: string; parent: string; method: string }[];
+	};
+	expect(pieces("cube.obj", "--method", "slices", "--pieces", "8", "--axis", "y")).toHaveLength(8);
+	expect(pieces("cube.obj", "--method", "cuts", "--planes", "cuts.csv")).toHaveLength(4);
+	expect(pieces("cube.obj", "--method", "cutter", "--cutter", "bar.obj")[0]).toMatchObject({
+		name: "cube/outside/00001",
+		parent: "cube",
+		method: "cutter",
+	});
+	expect(
+		pieces("cube.obj", "--method", "masonry", "--brick", "0.24x0.115x0.24", "--joint", "0.01", "--mortar", "gap").length,
+	).toBeGreaterThan(100);
+	expect(pieces("cube.obj", "--method", "strokes", "--strokes", "strokes.csv", "--pieces", "90").length).toBeGreaterThan(60);
+	expect(
+		pieces(
+			"--method",
+			"picture",
+			"--image",
+			resolve("apps/web/public/pictures/bricks.png"),
+			"--width",
+			"3",
+			"--thickness",
+			"0.2",
+			"--mortar",
+			"gap",
+		),
+	).toHaveLength(78);
+	for (const words of [
+		["cube.obj", "--method", "slices", "--joint", "0.1"],
+		["cube.obj", "--method", "cutter", "--cutter", "nowhere.obj"],
+		["cube.obj", "--method", "picture", "--image", "cube.obj"],
+		["--method", "slices"],
+		["cube.obj", "--method", "masonry", "--brick", "big"],
+	]) {
+		const { status, stderr } = rubble("break", ...words);
+		expect([words, status, stderr.trim().split("\n").length]).toEqual([words, 1, 1]);
+	}
+});
+
 test("sample, run and bake go all the way, and the same shot gives the same hash", () => {
 	expect(rubble("sample", "--list").stdout).toMatch(/breakwater-strike[\s\S]*lamp-room-pane/);
 	expect(rubble("sample", "breakwater-strike", "--out", "shot.json").status).toBe(0);
@@ -116,7 +168,6 @@ test("failures are one line on stderr and exit code 1; wrong use is 2; help is 0
 	}
 	for (const words of [
 		["brek"],
-		["break"],
 		["break", "scan.obj", "--pieces", "many"],
 		["bake", "take"],
 		["run", "x", "--frames", "9-1", "--out", "t"],
@@ -128,9 +179,11 @@ test("failures are one line on stderr and exit code 1; wrong use is 2; help is 0
 	);
 });
 
-const cubeObj = () =>
+const cubeObj = (across = 1, long = 1) =>
 	[
-		...[0, 1, 2, 3, 4, 5, 6, 7].map((k) => `v ${k & 1 ? 0.5 : -0.5} ${k & 2 ? 0.5 : -0.5} ${k & 4 ? 0.5 : -0.5}`),
+		...[0, 1, 2, 3, 4, 5, 6, 7].map(
+			(k) => `v ${(k & 1 ? 0.5 : -0.5) * across} ${(k & 2 ? 0.5 : -0.5) * long} ${(k & 4 ? 0.5 : -0.5) * across}`,
+		),
 		"f 5 6 8 7",
 		"f 2 1 3 4",
 		"f 6 2 4 8",

@@ -27,6 +27,23 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "2 Break",
 		body: [
 			"Pick an object and one of the ways offered. The pieces fill it exactly: what they lack is shown, and is nothing but the gaps you ask for. The whole object is kept; “Make whole again” brings it back.",
+			[
+				[
+					"Voronoi",
+					"Cells around points: even, random, or clustered around places that you click. Stretch makes splinters or columns of them.",
+				],
+				["Strokes", "Click for a blow with long splinters around it, drag for a line with crumbs along it."],
+				["Slices, rows and columns", "Slabs across an axis; a net of cells over a panel."],
+				["Straight cuts", "Drag lines across the object in the view. Each cuts through everything behind it and is undone by itself."],
+				["Cutter", "Other objects, laid into this one, cut out their shape. Both sides stay solid."],
+				["Masonry", "Bricks in a pattern with mortar between them. Bricks come out in the nearest size that fits without slivers."],
+				[
+					"From a picture",
+					"Joints are found by their brightness and shown before anything is built. Another picture builds everything anew, with the same names.",
+				],
+				["Rounded stones", "Pieces worn round, so that they part."],
+			],
+			"Slivers can be merged into the neighbour they share most with, or left out. Some of the pieces can be broken again: those you pick, or all that a rule such as “volume > 10 dm³” fits; they are named within their parent, Block/00007/00003.",
 			"Pieces have stable names such as Breakwater/00017. The same settings and seed give the same pieces on every machine. A break that would take longer than a moment waits for “Break now”.",
 		],
 	},

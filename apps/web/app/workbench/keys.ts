@@ -37,7 +37,7 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 				onPalette();
 				return;
 			}
-			if (target.closest("input, textarea, select, [contenteditable], [role=dialog], [role=listbox], [role=menu]")) {
+			if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable], [role=dialog], [role=listbox], [role=menu]")) {
 				if (!(control && ["Enter", "."].includes(event.key))) return;
 			}
 			const { set, frame, playing, shot, tool, selection, undo, redo, select, lookAt } = useWorkbench.getState();

@@ -3,6 +3,7 @@ import type { Outcome } from "@rubble/core/common";
 import { type ExportItem, glb, type ImportChoices, readPicture, writeObj } from "@rubble/core/formats";
 import { breakMesh, FRACTURE_METHODS, methodById, type OptionSpec, type Picture, type Pieces } from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
+import { shapeById } from "@rubble/core/shapes";
 import { type FractureOption, MATERIALS } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { type Command, Option } from "commander";
@@ -26,10 +27,16 @@ export function addBreak(program: Command): void {
 	const command = program
 		.command("break")
 		.description("break a closed mesh into pieces (rubble methods lists every way and its options)")
-		.argument("<file>", "OBJ, STL, PLY, GLB or glTF")
+		.argument("[file]", "OBJ, STL, PLY, GLB or glTF; a picture of --width and --thickness needs none")
 		.addOption(new Option("--method <method>", "how").choices(FRACTURE_METHODS.map((method) => method.id)).default("voronoi"));
 	for (const [name, spec] of describedOptions()) command.addOption(describedOption(name, spec));
 	command
+		.option("--brick <size>", "masonry: length x height x depth in metres, such as 0.24x0.09x0.115")
+		.option(
+			"--thickness <metres>",
+			"picture without a mesh: the wall's thickness; --width is its width, its height follows from the picture",
+			finiteNumber,
+		)
 		.option("--out <file>", "where the pieces go: .glb, or .obj with one `o` a piece")
 		.option("--report <file>", "where the report goes: JSON")
 		.addOption(unitOption())
@@ -60,17 +67,17 @@ function describedOption(name: string, spec: OptionSpec): Option {
 	}
 }
 
-async function run(file: string, options: Options): Promise<void> {
+async function run(file: string | undefined, options: Options): Promise<void> {
 	const kind = options.out && extname(options.out).toLowerCase();
 	if (kind && kind !== ".glb" && kind !== ".obj") throw new Failure(`pieces can be written as .glb or .obj, not “${kind}”`);
-	const mesh = await readMesh(file, options);
 	const method = methodById(options.method)!;
 	const cutters: Mesh[] = [];
 	const pictures: Picture[] = [];
 	const settings: Record<string, FractureOption> = {};
 	for (const [name] of describedOptions()) {
 		const value = options[flagOf(name)];
-		if (value === undefined) continue;
+		// Without a mesh it is the width of the wall.
+		if (value === undefined || (name === "width" && file === undefined)) continue;
 		const spec = method.options[name];
 		if (!spec)
 			throw new Failure(`--${flagOf(name)} is no option of “${method.id}”; it has ${Object.keys(method.options).map(flagOf).join(", ")}`);
@@ -81,17 +88,33 @@ async function run(file: string, options: Options): Promise<void> {
 		else if (spec.kind === "objects") for (const path of value as string[]) cutters.push(await readMesh(path, options));
 		else settings[name] = value as number | string;
 	}
+	if (options.brick !== undefined) Object.assign(settings, brickSize(String(options.brick)));
+	const mesh = file === undefined ? wallOf(pictures[0], options) : await readMesh(file, options);
 	const progress = terminalProgress();
 	const begin = performance.now();
 	const result: Outcome<Pieces> = await breakMesh(await loadSolids(), mesh, method, settings, { ...progress, cutters, pictures });
 	const ms = performance.now() - begin;
 	progress.done();
 	const broken = unwrap(result);
-	const name = file.replace(/^.*[/\\]/, "").replace(/\.[^.]*$/, "") || "Object";
+	const name = (file ?? "Wall").replace(/^.*[/\\]/, "").replace(/\.[^.]*$/, "") || "Object";
 	if (options.out) writeBytes(options.out, await piecesFile(name, broken, kind === ".glb" ? "glb" : "obj"));
 	if (options.report) writeJson(options.report, report(mesh, name, method.id, broken, ms));
 	if (process.stdout.isTTY || !options.report)
 		process.stdout.write(`${broken.pieces.length} pieces, lacking ${broken.lacking.toExponential(2)} m³, ${Math.round(ms)} ms\n`);
+}
+
+function brickSize(text: string): Record<string, number> {
+	const [length, height, depth = 0] = text.split("x").map(Number);
+	if (![length, height, depth].every((value) => Number.isFinite(value)))
+		throw new Failure(`--brick ${text} should say length x height x depth, such as 0.24x0.09x0.115`);
+	return { length: length!, height: height!, depth };
+}
+
+/** An upright wall in the shape of a picture. */
+function wallOf(picture: Picture | undefined, { width, thickness }: Options): Mesh {
+	if (!picture || typeof width !== "number" || typeof thickness !== "number")
+		throw new Failure("name a mesh file, or an --image with the --width and --thickness of the wall");
+	return shapeById("panel")!.build({ width, height: (width * picture.height) / picture.width, thickness });
 }
 
 /** Numbers from a file, one row a line. */

@@ -10,8 +10,11 @@ const block = (...steps: Parameters<typeof breakAgain>[1][]): Shot =>
 		...steps.map((step) => breakAgain("f", step)),
 	);
 
+/** One workshop for all, as in a session: what was made for one shot must not be taken for another. */
+const made = makeTestWorkshop();
+
 async function piecesOf(shot: Shot) {
-	const workshop = await makeTestWorkshop();
+	const workshop = await made;
 	const [mesh, pieces] = [await buildMesh(workshop, shot, "block"), await buildPieces(workshop, shot, "block")];
 	if (!mesh.ok || !pieces) throw new Error("not broken");
 	if (!pieces.ok) throw new Error(pieces.problems[0]!.message);

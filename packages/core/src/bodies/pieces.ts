@@ -20,6 +20,7 @@ export function piecesHash(shot: Shot, object: Id): Hash | undefined {
 		method: fracture.method,
 		options: fracture.options,
 		...(cutters.length > 0 && { cutters }),
+		...(fracture.again && fracture.again.length > 0 && { again: fracture.again }),
 	});
 }
 

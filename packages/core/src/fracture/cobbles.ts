@@ -77,6 +77,7 @@ export const cobbles = defineMethod<CobblesOptions>({
 			default: 0.5,
 			least: 0.05,
 			most: 1,
+			percent: true,
 			help: "Share of the triangles that stay; fewer run faster",
 		},
 		seed: seedSpec,

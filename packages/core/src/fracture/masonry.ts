@@ -218,10 +218,16 @@ function layWall(mesh: Mesh, { pattern, length, height, depth, joint, irregular,
 	return good({ face, blocks });
 }
 
-/** Wedges around a middle, seen along the thinnest extent; rows across the depth, each half a brick further. */
+/** The axis of a ring: across it both other extents are alike. Of an arch: its shorter level side. */
+function axisOf([x, y, z]: readonly [number, number, number], shape: MasonryOptions["shape"]): number {
+	if (shape === "arch") return x >= z ? 2 : 0;
+	const unlike = [Math.abs(y - z), Math.abs(x - z), Math.abs(x - y)];
+	return unlike.indexOf(Math.min(...unlike));
+}
+
+/** Wedges around a middle; rows along its axis, each half a brick further. */
 function layRound(mesh: Mesh, { shape, pattern, length, depth, joint, irregular, seed }: MasonryOptions): Outcome<Laid> {
-	const extents = boundsSize(bounds(mesh));
-	const face = faceAlong(mesh, extents[0] >= extents[2] ? 2 : 0);
+	const face = faceAlong(mesh, axisOf(boundsSize(bounds(mesh)), shape));
 	const [width, tall, thick] = [0, 1, 2].map((k) => face.max[k]! - face.min[k]!) as [number, number, number];
 	const full = shape === "ring";
 	const radius = full ? Math.min(width, tall) / 2 : width / 2;

@@ -44,6 +44,7 @@ export const picture = defineMethod<StonesOptions & { readonly mortar: "pieces" 
 			default: 0.0008,
 			least: 0,
 			most: 1,
+			percent: true,
 			help: "Smaller stones than this share of the picture go to the mortar",
 		},
 		calm: {

@@ -24,8 +24,9 @@ export const SLIVER_OPTIONS: Readonly<Record<keyof SliverOptions, OptionSpec>> =
 	},
 	below: {
 		kind: "number",
-		label: "Slivers below",
-		unit: "× mean",
+		label: "Below",
+		unit: "",
+		percent: true,
 		default: 0.05,
 		least: 0,
 		most: 1,

@@ -41,5 +41,6 @@ export const shareSpec = (label: string, fallback: number, help: string): Option
 	default: fallback,
 	least: 0,
 	most: 1,
+	percent: true,
 	help,
 });

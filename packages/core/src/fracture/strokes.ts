@@ -1,10 +1,10 @@
 import { bad, good, type Outcome, report } from "../common";
 import { cos, random, sin } from "../maths";
-import { bounds, boundsSize, containment } from "../mesh";
+import { bounds, boundsSize, containment, type Mesh } from "../mesh";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
-import { type Face, thinnestFace } from "./prisms";
+import { type Face, faceAlong } from "./prisms";
 import { gapSpec, seedSpec, shareSpec } from "./specs";
 import type { Pieces } from "./types";
 
@@ -36,7 +36,7 @@ const GROWTHS = 3.912;
  * Cells along what was drawn: a dot is a blow, around which splinters radiate that grow longer outwards; a line leaves
  * crumbs along it. Points of a blow stand on rings, the same number on each, whose radii grow by 1 + 2π · length /
  * number: a cell is as wide as its ring's arc and `length` times as long, which is what radial cracks with concentric
- * breaks look like. Everything is laid out on the thinnest face and cut straight through.
+ * breaks look like. Everything is laid out on the side that is drawn on and cut straight through.
  */
 export const strokes = defineMethod<StrokesOptions>({
 	id: "strokes",
@@ -86,7 +86,7 @@ export const strokes = defineMethod<StrokesOptions>({
 			return bad("Strokes: every stroke needs points of three finite numbers.");
 		await report(progress, 0, "Spreading points along the strokes");
 		const contains = containment(mesh);
-		const face = thinnestFace(mesh);
+		const face = faceAlong(mesh, drawnAxis(mesh, lines));
 		const size = Math.max(...boundsSize(bounds(mesh)));
 		const flat = lines.map((line) => onFace(line, face));
 		const dots = flat.filter((line) => lengthOf(line) < DOT * size);
@@ -97,6 +97,19 @@ export const strokes = defineMethod<StrokesOptions>({
 		return good(assemble(carved, volume, "cell"));
 	},
 });
+
+/** The axis that the drawn side faces: the strokes lie nearest to its ends. Of equals the thinnest. */
+function drawnAxis(mesh: Mesh, lines: readonly (readonly number[])[]): number {
+	const box = bounds(mesh);
+	const size = boundsSize(box);
+	const off = [0, 0, 0];
+	for (const line of lines)
+		line.forEach((value, i) => {
+			off[i % 3]! += Math.min(Math.abs(value - box.min[i % 3]!), Math.abs(value - box.max[i % 3]!));
+		});
+	const least = Math.min(...off) + 1e-6 * Math.max(...size);
+	return [0, 1, 2].filter((k) => off[k]! <= least).reduce((best, k) => (size[k]! < size[best]! ? k : best));
+}
 
 type Flat = readonly (readonly [number, number])[];
 

@@ -59,6 +59,8 @@ export type OptionSpec = SpecBase &
 				readonly least: number;
 				readonly most: number;
 				readonly whole?: boolean;
+				/** A share, which the bench shows in percent. */
+				readonly percent?: true;
 		  }
 		| {
 				readonly kind: "choice";

@@ -1,4 +1,4 @@
-import { FRACTURE_METHODS, methodById, optionDefaults } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, findSlivers, methodById, optionDefaults } from "@rubble/core/fracture";
 import {
 	editMaterial,
 	type FractureOption,
@@ -16,6 +16,7 @@ import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
+import { AgainSection } from "./AgainSection";
 import { MethodPicture } from "./MethodPicture";
 import { OptionField } from "./OptionField";
 import { SizeBars } from "./SizeBars";
@@ -62,10 +63,16 @@ const WAYS: readonly Way[] = [
 	{ method: "cutter", label: "Cutter", help: "By the shape of another object", options: {} },
 ];
 
+/** What masonry of a shape is laid along. */
+const BUILT_AS: Readonly<Record<string, string>> = { arch: "arch", tube: "ring" };
+
 function Ways({ object, closed }: { object: Id; closed: boolean }) {
 	const { perform, shot, set } = useWorkbench();
-	const begin = ({ method, options, draw }: Way) => {
+	const begin = ({ method, options: chosen, draw }: Way) => {
 		const id = newId();
+		const source = shot.objects[object]!.source;
+		const built = source.kind === "shape" ? BUILT_AS[source.shape] : undefined;
+		const options = method === "masonry" && built ? { ...chosen, shape: built } : chosen;
 		perform(setFracture(id, { object, method, options: { ...optionDefaults(methodById(method)!), ...options } }));
 		if (draw) set({ draw: { ...draw, fracture: id } });
 	};
@@ -147,10 +154,12 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						label="Lacking"
 						value={`${formatNumber(Math.abs(facts.lacking) * 1e6 < 0.005 ? 0 : facts.lacking * 1e6, 3)} cm³ · ${formatNumber((100 * Math.abs(facts.lacking)) / facts.sourceVolume < 1e-4 ? 0 : (100 * facts.lacking) / facts.sourceVolume, 2)} %`}
 					/>
+					<Slivers object={object} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
 					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
 				</Section>
 			)}
+			{facts && <AgainSection object={object} id={id} />}
 			<div className="flex flex-col gap-1.5 p-3.5">
 				{building ? (
 					<button type="button" className="button" onClick={cancelBuild}>
@@ -172,6 +181,26 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 				</button>
 			</div>
 		</>
+	);
+}
+
+/** Tiny and wafer-thin pieces, and the way to look at them. */
+function Slivers({ object, below }: { object: Id; below: number }) {
+	const { bodies, select } = useWorkbench();
+	const own = bodies.filter((body) => body.object === object && body.piece >= 0);
+	const found = findSlivers(own, below);
+	return (
+		<div className="flex justify-between gap-3">
+			<span className="text-slate">Slivers</span>
+			<span className="flex gap-2">
+				{found.length > 0 && (
+					<button type="button" className="link-action" onClick={() => select(found.map((i) => own[i]!.id))}>
+						Pick them
+					</button>
+				)}
+				<span className="number">{found.length.toLocaleString("en")}</span>
+			</span>
+		</div>
 	);
 }
 

@@ -57,13 +57,14 @@ const groups = (flat: readonly number[] = [], size: number): readonly number[][]
 	Array.from({ length: flat.length / size }, (_, i) => flat.slice(size * i, size * (i + 1)));
 
 function NumberOption({ spec, value, onChange }: Pick<Props, "value" | "onChange"> & { spec: OptionSpec & { kind: "number" } }) {
-	const metres = spec.unit === "m";
+	// Lengths in millimetres, shares in percent; all else as it is.
+	const [unit, factor] = spec.unit === "m" ? ["mm", 1000] : spec.percent ? ["%", 100] : [spec.unit, 1];
 	return (
 		<NumberField
 			label={spec.label}
 			help={spec.help}
-			unit={metres ? "mm" : spec.unit}
-			factor={metres ? 1000 : 1}
+			unit={unit}
+			factor={factor}
 			least={spec.least}
 			most={spec.most}
 			whole={spec.whole ?? false}

@@ -1,5 +1,6 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
 import { fromEuler, radians } from "@rubble/core/maths";
+import { bounds } from "@rubble/core/mesh";
 import { SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
 import {
 	addObject,
@@ -76,19 +77,36 @@ export function addShape(shapeId: string): Id {
 	const shape = shapeById(shapeId)!;
 	const parameters = shapeDefaults(shape);
 	const id = newId();
-	const height = parameters.height ?? (parameters.radius ?? 0) * 2;
+	const { min, max } = bounds(shape.build(parameters));
 	perform(
 		addObject({
 			id,
 			name: shape.label,
 			source: { kind: "shape", shape: shapeId, parameters },
-			translation: [0, shape.endless ? 0 : height / 2, 0],
+			translation: shape.endless ? [0, 0, 0] : [besideAll(max[0] - min[0]), -min[1], 0],
 			material: shapeId === "panel" ? "glass" : shape.endless ? "sand" : "concrete",
 		}),
 	);
 	if (shape.endless && !shot.bodies[id]) perform(setBody([id], { kind: "passive" }));
 	select([id]);
 	return id;
+}
+
+const ROOM = 0.15; // metres between a new thing and its neighbour
+
+/** Where along x a new thing of this width stands clear of all others; in the middle where it is the first. */
+function besideAll(width: number): number {
+	const { shot, reports } = useWorkbench.getState();
+	let right = -Infinity;
+	for (const [id, item] of Object.entries(shot.objects)) {
+		const { source } = item;
+		const shape = source.kind === "shape" ? shapeById(source.shape) : undefined;
+		if (shape?.endless) continue;
+		const half =
+			shape && source.kind === "shape" ? bounds(shape.build(source.parameters)).max[0] * item.scale[0] : (reports[id]?.size[0] ?? 1) / 2;
+		right = Math.max(right, item.translation[0] + half);
+	}
+	return right === -Infinity ? 0 : right + ROOM + width / 2;
 }
 
 function AddSection() {

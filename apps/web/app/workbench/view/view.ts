@@ -111,6 +111,14 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const allIds = (state: WorkbenchState) =>
 		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
 
+	/** Whether the middle of an object is well within the picture. */
+	const inSight = (object: Id, state: WorkbenchState): boolean => {
+		const ids = state.bodies.filter((body) => body.object === object).map((body) => body.id);
+		if (!bodies.boundsOf(ids, sphere)) return true;
+		const { x, y, z } = sphere.center.clone().project(stage.camera);
+		return Math.abs(x) < 0.85 && Math.abs(y) < 0.85 && z < 1;
+	};
+
 	let framed = false;
 	const update = (state: WorkbenchState, before: WorkbenchState | undefined) => {
 		const changed = (...fields: (keyof WorkbenchState)[]) => !before || fields.some((field) => state[field] !== before[field]);
@@ -125,6 +133,9 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("selection", "tool", "shot", "frame", "bodies")) gizmo.follow(state, currentObject(state));
 		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
 			framed = true;
+			frameOn(allIds(state));
+			stage.fitShadow(sphere.radius * 2);
+		} else if (before && changed("drawings") && Object.keys(state.drawings).some((id) => !before.drawings[id] && !inSight(id, state))) {
 			frameOn(allIds(state));
 			stage.fitShadow(sphere.radius * 2);
 		} else if (changed("drawings") && bodies.boundsOf(allIds(state), sphere)) stage.fitShadow(sphere.radius * 2);

@@ -1,0 +1,115 @@
+import { parseRule } from "@rubble/core/bodies";
+import { FRACTURE_METHODS, methodById, optionDefaults } from "@rubble/core/fracture";
+import { type AgainStep, breakAgain, changeStep, type Id, removeStep, setFractureOption } from "@rubble/core/shot";
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Picker } from "~/controls/Choice";
+import { Section } from "~/controls/Section";
+import { useWorkbench } from "~/workbench/store/store";
+import { OptionField } from "./OptionField";
+
+/** Methods whose options are not drawn in the view: these fit many pieces alike. */
+const METHODS = FRACTURE_METHODS.filter(({ options }) =>
+	Object.values(options).every(({ kind }) => !["planes", "strokes", "picture"].includes(kind)),
+);
+
+/** Steps that break some of the pieces again. */
+export function AgainSection({ object, id }: { object: Id; id: Id }) {
+	const { shot, perform, selection, bodies } = useWorkbench();
+	const steps = shot.fractures[id]!.again ?? [];
+	const name = shot.objects[object]!.name;
+	const picked = bodies
+		.filter((body) => body.object === object && body.piece >= 0 && selection.includes(body.id))
+		.map((body) => body.path.slice(body.path.indexOf("/") + 1));
+	const add = (pieces: readonly string[], rule: string) =>
+		perform(breakAgain(id, { method: "voronoi", options: { ...optionDefaults(methodById("voronoi")!), count: 8 }, pieces, rule }));
+	return (
+		<Section title="Break again" aside={steps.length > 0 ? steps.length : undefined}>
+			{steps.map((step, i) => (
+				<Step key={i} fracture={id} index={i} step={step} />
+			))}
+			{steps.length === 0 && <p className="text-slate">Break some of the pieces once more: the ones you pick, or all that a rule fits.</p>}
+			<div className="flex gap-1.5">
+				<button
+					type="button"
+					className="button flex-1 px-1!"
+					disabled={picked.length === 0}
+					title="Pick pieces in the view or the ledger first"
+					onClick={() => add(picked, "")}
+				>
+					{picked.length > 0 ? `The ${picked.length.toLocaleString("en")} picked` : "Picked pieces"}
+				</button>
+				<button
+					type="button"
+					className="button flex-1 px-1!"
+					onClick={() => add([], `${/\s/.test(name) ? `"${name}"` : name}, volume > 10 dm³`)}
+				>
+					By a rule
+				</button>
+			</div>
+		</Section>
+	);
+}
+
+function Step({ fracture, index, step }: { fracture: Id; index: number; step: AgainStep }) {
+	const { perform } = useWorkbench();
+	const method = methodById(step.method);
+	if (!method) return null;
+	return (
+		<fieldset className="flex flex-col gap-1.5 rounded-md border border-line p-2">
+			<div className="flex items-center justify-between gap-2">
+				<legend className="font-medium">
+					{step.pieces.length > 0 ? `${step.pieces.length.toLocaleString("en")} picked pieces` : "By a rule"}
+				</legend>
+				<button
+					type="button"
+					className="p-1 text-slate hover:text-rust"
+					aria-label={`Remove step ${index + 1}`}
+					onClick={() => perform(removeStep(fracture, index))}
+				>
+					<Trash2 size={14} />
+				</button>
+			</div>
+			{step.pieces.length === 0 && <RuleField rule={step.rule} onChange={(rule) => perform(changeStep(fracture, index, { rule }))} />}
+			<Picker
+				label="Way"
+				value={step.method}
+				options={METHODS}
+				onChange={(next) => perform(changeStep(fracture, index, { method: next, options: optionDefaults(methodById(next)!) }))}
+			/>
+			{Object.entries(method.options)
+				.filter(
+					([name, spec]) =>
+						spec.kind !== "points" && name !== "slivers" && (spec.when?.({ ...optionDefaults(method), ...step.options }) ?? true),
+				)
+				.map(([name, spec]) => (
+					<OptionField
+						key={name}
+						fracture={fracture}
+						name={name}
+						spec={spec}
+						value={step.options[name]}
+						onChange={(value) => perform(setFractureOption(fracture, name, value, index))}
+					/>
+				))}
+		</fieldset>
+	);
+}
+
+function RuleField({ rule, onChange }: { rule: string; onChange: (rule: string) => void }) {
+	const [text, setText] = useState(rule);
+	const parsed = parseRule(text);
+	return (
+		<div>
+			<input
+				className="field w-full"
+				aria-label="Which pieces"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+				onBlur={() => parsed.ok && text !== rule && onChange(text)}
+				onKeyDown={(event) => event.key === "Enter" && parsed.ok && onChange(text)}
+			/>
+			{!parsed.ok && <p className="mt-1 text-xs text-rust">{parsed.problems[0]!.message}</p>}
+		</div>
+	);
+}

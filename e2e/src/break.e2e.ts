@@ -1,0 +1,156 @@
+import type { Page } from "puppeteer-core";
+import { combine, newShot, openBrowser, press, pressText, type Session, sleep, state, type, until } from "./browser";
+
+let session: Session;
+beforeAll(async () => {
+	session = await openBrowser();
+});
+afterAll(() => session.close());
+
+/** A drag over the view, by points of the window. */
+async function drag(page: Page, ...points: (readonly [number, number])[]): Promise<void> {
+	await page.mouse.move(...points[0]!);
+	await page.mouse.down();
+	for (const point of points.slice(1)) await page.mouse.move(...point, { steps: 6 });
+	await page.mouse.up();
+}
+
+/** Where a place of the shot is seen in the window, found by trying: the middle of the only object. */
+const middle = async (page: Page): Promise<readonly [number, number]> => {
+	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
+	return [box.x + box.width / 2, box.y + box.height / 2];
+};
+
+const count = (page: Page, start: string): Promise<number> =>
+	page.evaluate((s) => window.rubble!.state().bodies.filter((body) => body.path.startsWith(s)).length, start);
+
+test("strokes drawn on a pane: a blow, a line of crumbs, one taken away, and undo to the start", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Panel");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("2");
+	await pressText(page, "Splinters and crumbs");
+	await page.waitForSelector("::-p-text(Click for a blow)");
+	const [x, y] = await middle(page);
+	await page.mouse.click(x, y);
+	await until(page, (s) => s.bodies.length > 350);
+	await drag(page, [x - 70, y + 60], [x - 20, y + 40], [x + 40, y + 75], [x + 80, y + 60]);
+	await page.waitForSelector('button[aria-label="Remove line 2"]');
+	await press(page, "Done");
+	await until(page, (s) => s.building === null && s.bodies.length > 350);
+	// Off the object nothing is drawn, and it says so.
+	await pressText(page, "Draw strokes");
+	await page.mouse.click(x - 320, y - 180);
+	await page.waitForSelector("::-p-text(That missed the object)");
+	await page.keyboard.press("Escape");
+	await press(page, "Remove blow 1");
+	await page.waitForSelector('button[aria-label="Remove line 1"]');
+	while ((await state(page, (s) => s.undoStack.length)) > 0) {
+		await combine(page, "Control", "z");
+		await sleep(20);
+	}
+	await until(page, (s) => s.bodies.length === 0);
+	expect(session.errors).toEqual([]);
+});
+
+test("straight cuts drawn across a block, many in a row, each undone by itself", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("2");
+	await pressText(page, "Straight cuts");
+	await page.waitForSelector("::-p-text(Drag a line across it)");
+	const [x, y] = await middle(page);
+	await drag(page, [x - 300, y], [x + 300, y]);
+	await until(page, (s) => s.bodies.length === 2);
+	await drag(page, [x, y - 280], [x, y + 280]);
+	await until(page, (s) => s.bodies.length === 4);
+	await press(page, "Done");
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.length === 2);
+	await page.waitForSelector("::-p-text(0 cm³)");
+	expect(session.errors).toEqual([]);
+});
+
+test("a wall from a picture, then from the other one: joints are shown first, names stay regular", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	for (const [label, value] of [
+		["Width", "3"],
+		["Height", "2.25"],
+		["Depth", "0.2"],
+	])
+		await type(page, label!, value!);
+	await page.keyboard.press("2");
+	await pressText(page, "From a picture");
+	await page.waitForSelector("::-p-text(choose a picture of masonry first)");
+	await press(page, "Bricks");
+	await page.waitForSelector("::-p-text(78 stones)");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/brick/")).length === 78);
+	await press(page, "Rubble");
+	await page.waitForSelector("::-p-text(80 stones)");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/brick/")).length === 80);
+	expect(await count(page, "Box/mortar/")).toBeGreaterThanOrEqual(80);
+	expect(await state(page, (s) => s.bodies[0]!.path)).toBe("Box/brick/00001");
+	expect(session.errors).toEqual([]);
+});
+
+test("a cutter that misses says so, one that passes parts; picked pieces are broken again; slivers are merged", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	await press(page, "Tube");
+	await until(page, (s) => s.bodies.length === 2);
+	await page.locator("[role=treeitem] ::-p-text(Box)").click();
+	await page.keyboard.press("2");
+	await pressText(page, "Cutter");
+	await page.waitForSelector("::-p-text(choose at least one other object)");
+	await page.locator("label::-p-text(Tube) input").click();
+	await page.waitForSelector("::-p-text(do not pass through it)");
+	await page.keyboard.press("1");
+	await page.locator("[role=treeitem] ::-p-text(Tube)").click();
+	await type(page, "Position x", "0");
+	await type(page, "Position z", "0");
+	await type(page, "Radius", "0.3");
+	await page.keyboard.press("2");
+	await page.locator("[role=treeitem] ::-p-text(Box)").click();
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/")).length === 3);
+	// The outside is broken by a rule, into pieces named within it.
+	await pressText(page, "By a rule");
+	const rule = await page.waitForSelector('input[aria-label="Which pieces"]');
+	await rule!.click({ count: 3 });
+	await rule!.type("box/outside/00001");
+	await page.keyboard.press("Enter");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/outside/00001/")).length >= 8);
+	await press(page, "Remove step 1");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/")).length === 3);
+	await pressText(page, "Make whole again");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/")).length === 200);
+	await press(page, "Merge");
+	await type(page, "Below", "60");
+	await until(page, (s) => {
+		const pieces = s.bodies.filter((body) => body.path.startsWith("Box/")).length;
+		return pieces < 190 && pieces > 20;
+	});
+	expect(session.errors).toEqual([]);
+});
+
+test("every shape can be added, and an arch is laid of bricks", async () => {
+	const { page } = session;
+	await newShot(page);
+	await page.keyboard.press("1");
+	for (const shape of ["Cone", "Torus", "Bowl", "Cup", "Wedge", "Coil"]) await press(page, shape);
+	await until(page, (s) => s.bodies.length === 6);
+	await press(page, "Arch");
+	await until(page, (s) => s.bodies.length === 7);
+	await page.keyboard.press("2");
+	await pressText(page, "Masonry");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Arch/brick/")).length > 15);
+	expect(session.errors).toEqual([]);
+});
