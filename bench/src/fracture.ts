@@ -1,4 +1,4 @@
-import { breakMesh, methodById, optionDefaults } from "@rubble/core/fracture";
+import { breakMesh, type FractureOptions, methodById } from "@rubble/core/fracture";
 import { type Mesh, makeMesh, volume } from "@rubble/core/mesh";
 import { shapeById } from "@rubble/core/shapes";
 import { loadSolids } from "@rubble/core/solid";
@@ -18,22 +18,23 @@ function bumpyBall(detail: number): Mesh {
 	return makeMesh(positions, ball.triangles);
 }
 
-const voronoi = (name: string, source: () => Mesh, count: number): Row => ({
+const voronoi = (name: string, source: () => Mesh, count: number): Row => row(name, "voronoi", source, { count });
+
+const row = (name: string, id: string, source: () => Mesh, chosen: FractureOptions, cutters: readonly Mesh[] = []): Row => ({
 	name,
 	run: async () => {
 		const solids = await loadSolids();
-		const method = methodById("voronoi")!;
+		const method = methodById(id)!;
 		const mesh = source();
-		const options = { ...optionDefaults(method), count };
 		let error = 0;
 		let pieces = 0;
 		const ms = await milliseconds(async () => {
-			const result = await breakMesh(solids, mesh, method, options);
+			const result = await breakMesh(solids, mesh, method, chosen, { cutters });
 			if (!result.ok) throw new Error(result.problems[0]!.message);
 			pieces = result.value.pieces.length;
 			error = Math.abs(result.value.pieces.reduce((sum, piece) => sum + piece.volume, 0) / volume(mesh) - 1);
 		});
-		return { triangles: mesh.triangles.length / 3, pieces, ms, "ms per piece": ms / pieces, "volume error": error };
+		return { triangles: mesh.triangles.length / 3, pieces, ms, "ms per piece": ms / pieces, "lacking share": error };
 	},
 });
 
@@ -53,5 +54,41 @@ export const fracture: Bench = {
 		...[200, 2_000, 20_000].map((count) => voronoi(`box, ${count.toLocaleString("en")} pieces`, box, count)),
 		...DETAILS.map(([detail, name]) => voronoi(`bumpy ball, ${name} triangles, 500 pieces`, () => bumpyBall(detail), 500)),
 		...[50, 5_000].map((count) => voronoi(`bumpy ball, 82k triangles, ${count.toLocaleString("en")} pieces`, () => bumpyBall(6), count)),
+	],
+};
+
+const wall = () => shapeById("box")!.build({ width: 3, height: 2, depth: 0.24 });
+const pane = () => shapeById("panel")!.build({ width: 1.2, height: 1.6, thickness: 0.004 });
+const bar = () => shapeById("cylinder")!.build({ radius: 0.3, height: 4, segments: 48 });
+const blow = {
+	strokes: [
+		[0, 0, 0.002],
+		[-0.4, -0.3, 0.002, 0.4, -0.2, 0.002],
+	],
+};
+
+/** Every other way to break, each with ten times the pieces, and on a mesh with many triangles. */
+export const methods: Bench = {
+	id: "methods",
+	title: "Other ways to break",
+	rows: [
+		...[400, 4_000].map((count) => row(`strokes on a pane, ${count.toLocaleString("en")} pieces`, "strokes", pane, { ...blow, count })),
+		...[20, 200].map((count) => row(`slices of a box, ${count}`, "slices", box, { count, axis: "x" })),
+		row("slices of the bumpy ball, 82k triangles, 20", "slices", () => bumpyBall(6), { count: 20 }),
+		...[10, 32].map((count) => row(`rows and columns on a pane, ${count} × ${count}`, "cells", pane, { rows: count, columns: count })),
+		...[0.24, 0.076].map((length) =>
+			row(`masonry, bricks of ${length * 1000} mm`, "masonry", wall, { length, height: length / 2, joint: 0.008 }),
+		),
+		row("cutter through a box", "cutter", box, {}, [bar()]),
+		row("cutter through the bumpy ball, 82k triangles", "cutter", () => bumpyBall(6), {}, [bar()]),
+		...[100, 1_000].map((count) => row(`rounded stones, ${count.toLocaleString("en")}`, "cobbles", box, { count })),
+		...[2_000].map((count) =>
+			row(`slivers of ${count.toLocaleString("en")} pieces merged`, "voronoi", box, {
+				count,
+				spread: "random",
+				slivers: "merge",
+				below: 0.3,
+			}),
+		),
 	],
 };

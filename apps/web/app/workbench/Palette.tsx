@@ -57,6 +57,7 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{SHAPES.map((shape) => item(`Add ${shape.label.toLowerCase()}`, () => addShape(shape.id)))}
 						{item("Show or hide colliders", () => set({ showColliders: !useWorkbench.getState().showColliders }))}
 						{item("Show or hide centres of mass", () => set({ showCentres: !useWorkbench.getState().showCentres }))}
+						{item("Show or hide the table of pieces", () => set({ table: !useWorkbench.getState().table }))}
 						{item("Colour by speed", () => set({ colourBy: "speed" }))}
 						{item("Colour by piece", () => set({ colourBy: "piece" }))}
 						{item("Colour by material", () => set({ colourBy: "material" }))}

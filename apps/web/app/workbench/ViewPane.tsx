@@ -5,6 +5,7 @@ import { Hint } from "~/controls/Hint";
 import { DrawLayer } from "~/features/break/DrawLayer";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
+import { PieceTable } from "./ledger/PieceTable";
 import { loadColliderLines } from "./store/session";
 import { type CameraView, type ColourBy, type GizmoTool, useWorkbench } from "./store/store";
 import { makeView, type View, type ViewStats } from "./view/view";
@@ -69,6 +70,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 			>
 				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
 			</p>
+			<PieceTable />
 			{empty && <Welcome />}
 			{dropping && (
 				<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">

@@ -1,4 +1,4 @@
-import { breakAgain, changeStep, edit, removeStep, type Shot, setFracture, setFractureOption } from "../shot";
+import { breakAgain, changeStep, copyFracture, edit, removeStep, type Shot, setFracture, setFractureOption } from "../shot";
 import { makeTestWorkshop, shape, shotOf } from "../testing";
 import { expectSound } from "../testing/fracture";
 import { buildMesh, buildPieces } from ".";
@@ -51,6 +51,17 @@ test("a rule chooses what is broken again, and steps follow each other", async (
 		4 * large.length,
 	);
 	expect(broken.pieces.some((piece) => piece.name.startsWith("00001") && piece.name.endsWith("/00002"))).toBe(true);
+});
+
+test("a break is copied to another object with all its steps, and is then its own", async () => {
+	const both = after(
+		block({ method: "voronoi", options: { count: 4, seed: 1 }, pieces: ["00001"], rule: "" }),
+		shape("other", "box", { width: 1, height: 1, depth: 1 }),
+	);
+	const shot = after(both, copyFracture("f", [{ fracture: "g", object: "other" }]));
+	const pieces = await buildPieces(await made, shot, "other");
+	expect(pieces?.ok && pieces.value.pieces).toHaveLength(23);
+	expect(after(shot, setFractureOption("g", "count", 9)).fractures.f).toEqual(shot.fractures.f);
 });
 
 test("steps are changed, taken away, and refuse rules that make no sense", async () => {

@@ -1,5 +1,6 @@
 import { FRACTURE_METHODS, findSlivers, methodById, optionDefaults } from "@rubble/core/fracture";
 import {
+	copyFracture,
 	editMaterial,
 	type FractureOption,
 	formatNumber,
@@ -9,11 +10,11 @@ import {
 	setFracture,
 	setFractureOption,
 } from "@rubble/core/shot";
-import { RefreshCw } from "lucide-react";
+import { RefreshCw, Table2 } from "lucide-react";
 import { Picker } from "~/controls/Choice";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { currentObject } from "~/workbench/store/selectors";
+import { currentObject, objectOf } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";
@@ -103,7 +104,10 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 }
 
 function FractureSections({ object, id }: { object: Id; id: Id }) {
-	const { shot, perform, pieces, waiting, building, reports, bodies, problems } = useWorkbench();
+	const { shot, perform, pieces, waiting, building, reports, bodies, problems, selection, table, set: setState } = useWorkbench();
+	const others = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter(
+		(one) => one !== object && reports[one]?.closed,
+	);
 	useGuides(object, id);
 	const problem = problems.find((other) => other.object === object);
 	const fracture = shot.fractures[id]!;
@@ -157,6 +161,9 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					<Slivers object={object} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
 					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
+					<button type="button" className="button mt-1" aria-pressed={table} onClick={() => setState({ table: !table })}>
+						<Table2 size={14} /> {table ? "Close the table" : "Table of all pieces"}
+					</button>
 				</Section>
 			)}
 			{facts && <AgainSection object={object} id={id} />}
@@ -174,6 +181,23 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					>
 						{waits ? `Break now · about ${Math.max(1, Math.round(seconds))} s` : "Break another way"}
 						{!waits && <RefreshCw size={14} />}
+					</button>
+				)}
+				{others.length > 0 && (
+					<button
+						type="button"
+						className="button"
+						title="Breaks the other picked objects the same way"
+						onClick={() =>
+							perform(
+								copyFracture(
+									id,
+									others.map((other) => ({ fracture: newId(), object: other })),
+								),
+							)
+						}
+					>
+						Same for {others.length === 1 ? shot.objects[others[0]!]!.name : `${others.length} others`}
 					</button>
 				)}
 				<button type="button" className="button button-quiet text-slate!" onClick={() => perform(removeFracture(id))}>

@@ -66,6 +66,8 @@ export interface WorkbenchState {
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
+	/** The table of pieces over the view. */
+	table: boolean;
 	/** What the pointer draws in the view, into an option of a fracture. */
 	draw: { readonly what: "cut" | "stroke" | "place"; readonly fracture: Id; readonly option: string } | null;
 	/** Lines in an object's frame that the bench wants to be seen, 3 numbers per point; a single point is a dot. */
@@ -183,6 +185,7 @@ export function initialState() {
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,
+		table: false,
 		draw: null,
 		guides: null,
 	};

@@ -13,6 +13,20 @@ export const setFracture = (id: Id, fracture: Fracture): Command => ({
 	},
 });
 
+/** The same break for other objects, each with an id of its own for it. */
+export const copyFracture = (from: Id, targets: readonly { readonly fracture: Id; readonly object: Id }[]): Command => ({
+	name: "Copy break",
+	apply: (shot) => {
+		const source = shot.fractures[from];
+		if (!source) return;
+		for (const { fracture, object } of targets)
+			if (object !== source.object) setFracture(fracture, { ...(copyOf(source) as Fracture), object }).apply(shot);
+	},
+});
+
+/** Drafts of a document are plain JSON. */
+const copyOf = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
+
 /** `step`: of the steps that break again, counted from 0; −1 is the first break. */
 export const setFractureOption = (id: Id, option: string, value: FractureOption, step = -1): Command => ({
 	name: `Set ${option}`,
