@@ -203,6 +203,8 @@ test("a wall has as many bricks as its pattern says, in sizes that fit, and as m
 	expect(gap.pieces).toHaveLength(105);
 	const mortar = running.pieces.filter((piece) => piece.name.startsWith("mortar/")).reduce((sum, piece) => sum + piece.volume, 0);
 	expect(gap.lacking).toBeCloseTo(mortar, 6);
+	// Mortar is thin, but no sliver: it is compared with mortar.
+	expect(findSlivers(running.pieces, 0.05).length).toBeLessThan(running.pieces.length / 20);
 	// A brick amid a running wall touches mortar only.
 	for (const { a, b } of running.contacts)
 		expect([running.pieces[a]!, running.pieces[b]!].some(({ name }) => name.startsWith("mortar/"))).toBe(true);

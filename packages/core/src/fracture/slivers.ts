@@ -38,13 +38,27 @@ export const SLIVER_OPTIONS: Readonly<Record<keyof SliverOptions, OptionSpec>> =
 /** A piece this many times thinner than most is wafer-thin. */
 const WAFER = 8;
 
-/** Indices of pieces that are tiny, or far thinner than the others. Thickness is twice the volume over the surface. */
-export function findSlivers(pieces: readonly Pick<Piece, "volume" | "area">[], below: number): number[] {
-	if (pieces.length < 2) return [];
-	const mean = pieces.reduce((sum, piece) => sum + piece.volume, 0) / pieces.length;
-	const thickness = pieces.map((piece) => (2 * piece.volume) / piece.area);
-	const middle = [...thickness].sort((a, b) => a - b)[pieces.length >> 1]!;
-	return pieces.flatMap((piece, i) => (piece.volume < below * mean || thickness[i]! < middle / WAFER ? [i] : []));
+/**
+ * Indices of pieces that are tiny, or far thinner than their like. Thickness is twice the volume over the surface.
+ * Bricks are compared with bricks and mortar with mortar, pieces of a piece with each other: by the name up to its last `/`.
+ */
+export function findSlivers(pieces: readonly Pick<Piece, "name" | "volume" | "area">[], below: number): number[] {
+	const likes = new Map<string, number[]>();
+	pieces.forEach(({ name }, i) => {
+		const kind = name.slice(0, name.lastIndexOf("/") + 1);
+		const list = likes.get(kind);
+		if (list) list.push(i);
+		else likes.set(kind, [i]);
+	});
+	const found: number[] = [];
+	for (const members of likes.values()) {
+		if (members.length < 2) continue;
+		const mean = members.reduce((sum, i) => sum + pieces[i]!.volume, 0) / members.length;
+		const thickness = (i: number) => (2 * pieces[i]!.volume) / pieces[i]!.area;
+		const middle = members.map(thickness).sort((x, y) => x - y)[members.length >> 1]!;
+		found.push(...members.filter((i) => pieces[i]!.volume < below * mean || thickness(i) < middle / WAFER));
+	}
+	return found.sort((x, y) => x - y);
 }
 
 /** The pieces without their slivers, as the options say. Names of the others stay. */

@@ -212,7 +212,10 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 function Slivers({ object, below }: { object: Id; below: number }) {
 	const { bodies, select } = useWorkbench();
 	const own = bodies.filter((body) => body.object === object && body.piece >= 0);
-	const found = findSlivers(own, below);
+	const found = findSlivers(
+		own.map(({ path, volume, area }) => ({ name: path, volume, area })),
+		below,
+	);
 	return (
 		<div className="flex justify-between gap-3">
 			<span className="text-slate">Slivers</span>

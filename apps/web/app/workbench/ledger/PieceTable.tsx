@@ -36,7 +36,8 @@ const COLUMNS = [
 		cell: ({ getValue }) => getValue().toLocaleString("en"),
 	}),
 ];
-const GRID = "grid grid-cols-[minmax(150px,1.6fr)_repeat(7,minmax(64px,1fr))] items-center px-3";
+const GRID =
+	"grid grid-cols-[minmax(140px,1.5fr)_repeat(2,minmax(64px,1fr))_minmax(80px,1.2fr)_repeat(2,minmax(60px,1fr))_repeat(2,minmax(54px,0.8fr))] items-center px-3";
 
 /** Every piece with its numbers, over the view: sorted by any column, filtered by a rule, picked by a click. */
 export function PieceTable() {
