@@ -1,6 +1,6 @@
 import { bad, good, report } from "../common";
 import { cubeRoot } from "../maths";
-import { area, bounds, boundsSize, containment, type Mesh, solid, transformMesh, volume as volumeOf } from "../mesh";
+import { area, bounds, boundsSize, containment, convexPlanes, type Mesh, solid, transformMesh, volume as volumeOf } from "../mesh";
 import { fromSolid, type Solids, scoped, toSolid } from "../solid";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
@@ -12,7 +12,7 @@ import type { Piece } from "./types";
 export interface CobblesOptions {
 	readonly count: number;
 	readonly spread: "even" | "random";
-	/** Edge length of the rounded mesh, metres; 0: a sixth of a stone. */
+	/** Edge length of the rounded mesh, metres; 0: a quarter of a stone. */
 	readonly edge: number;
 	/** How often corners are worn down. */
 	readonly rounding: number;
@@ -58,13 +58,13 @@ export const cobbles = defineMethod<CobblesOptions>({
 			default: 0,
 			least: 0,
 			most: 100,
-			help: "Edge length of the rounded mesh; 0 takes a sixth of a stone",
+			help: "Edge length of the rounded mesh; 0 takes a quarter of a stone",
 		},
 		rounding: {
 			kind: "number",
 			label: "Rounding",
 			unit: "times",
-			default: 6,
+			default: 3,
 			least: 1,
 			most: 60,
 			whole: true,
@@ -92,7 +92,7 @@ export const cobbles = defineMethod<CobblesOptions>({
 		const broken = assemble(carved, volume, "cell");
 		const pieces: Piece[] = [];
 		for (const [i, piece] of broken.pieces.entries()) {
-			const length = edge > 0 ? edge : cubeRoot(piece.volume) / 6;
+			const length = edge > 0 ? edge : cubeRoot(piece.volume) / 4;
 			if (Math.max(...boundsSize(bounds(piece.mesh))) / length > 200)
 				return bad(`Rounded stones: a detail of ${length * 1000} mm is too fine for stones of this size. Take a larger one.`);
 			const stone = wear(solids, piece.mesh, length, rounding, keep);
@@ -104,6 +104,9 @@ export const cobbles = defineMethod<CobblesOptions>({
 	},
 });
 
+/** Pieces of more planes are treated as concave. */
+const MOST_PLANES = 64;
+
 /** A piece worn round, within the piece; undefined where nothing is left of it. */
 function wear(solids: Solids, mesh: Mesh, length: number, rounding: number, keep: number): Mesh | undefined {
 	return scoped((hold) => {
@@ -113,7 +116,7 @@ function wear(solids: Solids, mesh: Mesh, length: number, rounding: number, keep
 		for (let round = 0; round < rounding; round++) positions = relax(fine, positions);
 		let stone = hold(toSolid(solids, { ...fine, positions }));
 		// A concave piece may bulge where it was hollow.
-		if (piece.hull().volume() > 1.001 * piece.volume()) stone = hold(stone.intersect(piece));
+		if (!convexPlanes(mesh, MOST_PLANES) && hold(piece.hull()).volume() > 1.001 * piece.volume()) stone = hold(stone.intersect(piece));
 		if (stone.isEmpty()) return undefined;
 		const full = stone.numTri();
 		// The tolerance is doubled until few enough triangles are left.

