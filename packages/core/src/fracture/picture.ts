@@ -61,7 +61,7 @@ export const picture = defineMethod<StonesOptions & { readonly mortar: "pieces" 
 			label: "Mortar",
 			default: "pieces",
 			choices: [
-				{ id: "pieces", label: "Pieces", help: "A collar around each stone" },
+				{ id: "pieces", label: "Pieces", help: "One between each two stones" },
 				{ id: "gap", label: "Gap", help: "Left out" },
 			],
 			help: "What fills the joints",
@@ -86,7 +86,7 @@ export const picture = defineMethod<StonesOptions & { readonly mortar: "pieces" 
 		const cells: CarvedCell[] = bricks.map((part, seed) => ({ seed, group: "brick", parts: [part] }));
 		if (mortar === "pieces") {
 			await report(progress, 0.6, "Parting the mortar");
-			cells.push(...(await collars(solids, parted.outside, bricks, progress)));
+			cells.push(...(await joints(solids, parted.outside, bricks, face, progress)));
 		}
 		return good(assemble(cells, volume, "surface"));
 	},
@@ -134,23 +134,27 @@ function inRows(parts: readonly Mesh[], { u, v, min, max }: Face): Mesh[] {
 		.map(({ part }) => part);
 }
 
-/** The mortar, parted halfway between the middles of the stones: a collar around each. */
-async function collars(
+/**
+ * The mortar, a piece for each pair of neighbouring stones: the Voronoi cells of the places between them. Bars between
+ * two stones are nearly convex, so they collide as seen; a collar around each stone would be a ring.
+ */
+async function joints(
 	solids: Solids,
 	mortar: readonly Mesh[],
 	bricks: readonly Mesh[],
+	face: Face,
 	progress: Parameters<typeof report>[0],
 ): Promise<CarvedCell[]> {
-	const middles = Float64Array.from(bricks.flatMap((brick) => [...solid(brick).centroid]));
-	const count = bricks.length;
+	const sites = placesBetween(bricks, face);
+	const count = sites.length / 3;
 	const carved: CarvedCell[] = [];
 	let tags = 0;
 	for (const brick of bricks) for (const tag of brick.neighbour) tags = Math.max(tags, tag + 1);
 	for (const part of mortar) {
 		const { min, max } = roomAround(part);
-		const cells = [...voronoiCells(middles, makeDomain(min, max))].map((cell) => ({
+		const cells = [...voronoiCells(sites, makeDomain(min, max))].map((cell) => ({
 			...cell,
-			// The face between two collars is a cut of its own, the same from both sides.
+			// The face between two bars is a cut of its own, the same from both sides.
 			neighbour: cell.neighbour.map((other) =>
 				other < 0 ? other : tags + Math.min(cell.seed, other) * count + Math.max(cell.seed, other),
 			),
@@ -158,4 +162,29 @@ async function collars(
 		carved.push(...(await carveCells(solids, part, cells, progress)).map((cell) => ({ ...cell, group: "mortar" })));
 	}
 	return carved.sort((a, b) => a.seed - b.seed);
+}
+
+/** Between each two stones whose Voronoi cells touch: nearer to the smaller one, as its radius is to the other's. */
+function placesBetween(bricks: readonly Mesh[], face: Face): Float64Array {
+	const stones = bricks.map((brick) => {
+		const { centroid, volume } = solid(brick);
+		const middle = [...centroid] as [number, number, number];
+		middle[face.w] = (face.min[2] + face.max[2]) / 2;
+		return { middle, radius: Math.sqrt(volume) };
+	});
+	const low: [number, number, number] = [0, 0, 0];
+	const high: [number, number, number] = [0, 0, 0];
+	[face.u, face.v, face.w].forEach((axis, k) => {
+		low[axis] = face.min[k]!;
+		high[axis] = face.max[k]!;
+	});
+	const places: number[] = [];
+	for (const cell of voronoiCells(Float64Array.from(stones.flatMap(({ middle }) => middle)), makeDomain(low, high)))
+		for (const other of cell.neighbour) {
+			if (other <= cell.seed) continue;
+			const [a, b] = [stones[cell.seed]!, stones[other]!];
+			const t = a.radius / (a.radius + b.radius);
+			places.push(...[0, 1, 2].map((k) => a.middle[k]! + t * (b.middle[k]! - a.middle[k]!)));
+		}
+	return Float64Array.from(places);
 }

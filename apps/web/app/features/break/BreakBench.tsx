@@ -154,10 +154,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 			{facts && (
 				<Section title="Pieces" aside={facts.count.toLocaleString("en")}>
 					<SizeBars volumes={bodies.filter((body) => body.object === object && body.piece >= 0).map((body) => body.volume)} />
-					<Fact
-						label="Lacking"
-						value={`${formatNumber(Math.abs(facts.lacking) * 1e6 < 0.005 ? 0 : facts.lacking * 1e6, 3)} cm³ · ${formatNumber((100 * Math.abs(facts.lacking)) / facts.sourceVolume < 1e-4 ? 0 : (100 * facts.lacking) / facts.sourceVolume, 2)} %`}
-					/>
+					<Fact label="Lacking" value={lackingText(facts.lacking, facts.sourceVolume)} />
 					<Slivers object={object} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
 					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
@@ -206,6 +203,13 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 			</div>
 		</>
 	);
+}
+
+/** What the pieces lack, as a volume and as a share; less than rounding is nothing. */
+function lackingText(lacking: number, whole: number): string {
+	const share = Math.abs(lacking) / whole;
+	if (share < 1e-6) return "0 cm³ · 0 %";
+	return `${formatQuantity(lacking, "volume", 3)} · ${formatNumber(100 * (lacking / whole), 2)} %`;
 }
 
 /** Tiny and wafer-thin pieces, and the way to look at them. */

@@ -78,6 +78,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			outline.follow(bodies);
 		},
 		setColliders(lines) {
+			colliders.object.material.depthTest = (lines?.ids.length ?? 0) > FEW;
 			if (!lines) colliders.setLines([]);
 			else {
 				const perBody = new Map<number, number[]>();
