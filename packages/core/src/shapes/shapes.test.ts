@@ -29,7 +29,7 @@ test.each(solidShapes.map((shape) => [shape.id, shape] as const))(
 		expect(volume(mesh)).toBeGreaterThan(0);
 		expect(area(mesh)).toBeGreaterThan(0);
 		const { min, max } = bounds(mesh);
-		for (let k = 0; k < 3; k++) expect(Math.abs(min[k]! + max[k]!)).toBeLessThan(0.15 * (max[k]! - min[k]!));
+		for (let k = 0; k < 3; k++) expect(Math.abs(min[k]! + max[k]!)).toBeLessThan(0.25 * (max[k]! - min[k]!));
 	},
 );
 
@@ -68,6 +68,19 @@ test("bowl, cup and coil hold what hollow and wound things hold", () => {
 	const coil = { radius: 0.3, wire: 0.03, turns: 6, pitch: 0.12, sides: 64 };
 	const wound = 6 * Math.hypot(2 * Math.PI * 0.3, 0.12);
 	expect(volume(shapeById("coil")!.build(coil)) / (Math.PI * 0.03 ** 2 * wound)).toBeCloseTo(1, 1.5);
+});
+
+test("terrain is the same for the same seed, stays within its relief, and is as large as the mean of its heights says", () => {
+	const parameters = { ...shapeDefaults(shapeById("terrain")!), relief: 1, base: 0.5, cells: 80 };
+	const mesh = shapeById("terrain")!.build(parameters);
+	expect(shapeById("terrain")!.build(parameters).positions).toEqual(mesh.positions);
+	expect(shapeById("terrain")!.build({ ...parameters, seed: 8 }).positions).not.toEqual(mesh.positions);
+	const tops = [...mesh.positions.subarray(0, (3 * mesh.positions.length) / 6)].filter((_, i) => i % 3 === 1).map((y) => y + 0.75);
+	expect(Math.min(...tops)).toBeGreaterThanOrEqual(0.5);
+	expect(Math.max(...tops)).toBeLessThanOrEqual(1.5);
+	expect(Math.max(...tops) - Math.min(...tops)).toBeGreaterThan(0.4);
+	const mean = tops.reduce((sum, y) => sum + y, 0) / tops.length;
+	expect(volume(mesh) / (64 * mean)).toBeCloseTo(1, 2);
 });
 
 test("sizes that do not go together are named", () => {

@@ -26,6 +26,7 @@ import {
 	Cylinder,
 	LifeBuoy,
 	Minus,
+	Mountain,
 	Rainbow,
 	RectangleVertical,
 	Soup,
@@ -56,6 +57,7 @@ const ICONS: Record<string, React.ReactNode> = {
 	cup: <CupSoda size={18} />,
 	wedge: <TriangleRight size={18} />,
 	arch: <Rainbow size={18} />,
+	terrain: <Mountain size={18} />,
 	coil: <Tornado size={18} />,
 	ground: <Minus size={18} />,
 };
