@@ -1,6 +1,7 @@
 /** Unit tests of the core and the command line. WASM libraries load under ESM, so Node needs --experimental-vm-modules. */
 export default {
 	testEnvironment: "node",
+	setupFiles: ["<rootDir>/jest.setup.mjs"],
 	roots: ["<rootDir>/packages", "<rootDir>/apps/web"],
 	testMatch: ["**/*.test.ts", "**/*.test.tsx"],
 	extensionsToTreatAsEsm: [".ts", ".tsx"],

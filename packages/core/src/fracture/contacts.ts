@@ -2,8 +2,8 @@ import { type Vec3, vec3 } from "../maths";
 import { diagonal, type Mesh } from "../mesh";
 import type { Contact } from "./types";
 
-/** Adds up shared triangles by pair of pieces. */
-function makeSums() {
+/** Adds up shared areas by pair of pieces. */
+export function makeSums() {
 	const sums = new Map<string, { a: number; b: number; normal: Vec3; area: number; moment: Vec3 }>();
 	return {
 		/** `normal`: out of a, as long as the shared area; `middle`: of that area. */

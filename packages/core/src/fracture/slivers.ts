@@ -1,6 +1,7 @@
 import { type Vec3, vec3 } from "../maths";
 import { area, bounds, boundsSize, joinMeshes, type Mesh, selectTriangles, solid, topology, transformMesh, weld } from "../mesh";
 import { fromSolid, type Solids, scoped, toSolid } from "../solid";
+import { makeSums } from "./contacts";
 import type { Contact, OptionSpec, Piece, Pieces } from "./types";
 
 /** What every method offers to do with its slivers. */
@@ -192,32 +193,7 @@ const moved = (mesh: Mesh, [x, y, z]: Vec3): Mesh => transformMesh(mesh, { trans
 
 /** Contacts of the same pair as one; those within a piece are gone. */
 function joinContacts(contacts: readonly Contact[]): Contact[] {
-	const joined = new Map<string, { a: number; b: number; normal: Vec3; area: number; moment: Vec3 }>();
-	for (const { a, b, area: size, normal, centre } of contacts) {
-		if (a === b) continue;
-		const turned = a < b ? normal : vec3.scale(normal, -1);
-		const key = `${Math.min(a, b)},${Math.max(a, b)}`;
-		const known = joined.get(key) ?? {
-			a: Math.min(a, b),
-			b: Math.max(a, b),
-			normal: [0, 0, 0] as Vec3,
-			area: 0,
-			moment: [0, 0, 0] as Vec3,
-		};
-		joined.set(key, {
-			...known,
-			area: known.area + size,
-			normal: vec3.add(known.normal, vec3.scale(turned, size)),
-			moment: vec3.add(known.moment, vec3.scale(centre, size)),
-		});
-	}
-	return [...joined.values()]
-		.map(({ a, b, normal, area: size, moment }) => ({
-			a,
-			b,
-			area: size,
-			normal: vec3.normalize(normal),
-			centre: vec3.scale(moment, 1 / size),
-		}))
-		.sort((x, y) => x.a - y.a || x.b - y.b);
+	const sums = makeSums();
+	for (const { a, b, area: size, normal, centre } of contacts) if (a !== b) sums.add(a, b, vec3.scale(normal, size), size, centre);
+	return sums.contacts();
 }
