@@ -1,4 +1,6 @@
-import type { Page } from "puppeteer-core";
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import type { ElementHandle, Page } from "puppeteer-core";
 import { combine, newShot, openBrowser, press, pressText, type Session, sleep, state, type, until } from "./browser";
 
 let session: Session;
@@ -46,6 +48,15 @@ test("strokes drawn on a pane: a blow, a line of crumbs, one taken away, and und
 	await page.keyboard.press("Escape");
 	await press(page, "Remove blow 1");
 	await page.waitForSelector('button[aria-label="Remove line 1"]');
+	// A drawing adds its lines to what was drawn by hand; a damaged one says so.
+	const file = join(session.downloads, "cracks.svg");
+	writeFileSync(file, '<svg viewBox="0 0 12 16"><circle cx="4" cy="4" r="1"/><path d="M1 14L11 12"/></svg>');
+	const input = await page.waitForSelector("input[accept='.svg']");
+	await (input as unknown as ElementHandle<HTMLInputElement>).uploadFile(file);
+	await page.waitForSelector('button[aria-label="Remove line 3"]');
+	writeFileSync(file, "<svg");
+	await (input as unknown as ElementHandle<HTMLInputElement>).uploadFile(file);
+	await page.waitForSelector("::-p-text(The drawing is damaged)");
 	while ((await state(page, (s) => s.undoStack.length)) > 0) {
 		await combine(page, "Control", "z");
 		await sleep(20);
@@ -152,5 +163,14 @@ test("every shape can be added, and an arch is laid of bricks", async () => {
 	await page.keyboard.press("2");
 	await pressText(page, "Masonry");
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Arch/brick/")).length > 15);
+	// The table of pieces: sorted by a column, filtered by a rule, picked all at once.
+	await pressText(page, "Table of all pieces");
+	await page.locator("section[aria-label='Table of pieces'] button::-p-text(Mass)").click();
+	await page.waitForFunction(() => /Mass/.test(document.querySelector("[role=columnheader][aria-sort=descending]")?.textContent ?? ""));
+	await (await page.waitForSelector('input[aria-label="Rule for the table"]'))!.type("arch/mortar");
+	await pressText(page, "Pick all");
+	const picked = await state(page, (s) => s.selection.length);
+	expect(picked).toBe(await count(page, "Arch/mortar/"));
+	await press(page, "Close the table");
 	expect(session.errors).toEqual([]);
 });

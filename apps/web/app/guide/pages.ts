@@ -32,7 +32,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Voronoi",
 					"Cells around points: even, random, or clustered around places that you click. Stretch makes splinters or columns of them.",
 				],
-				["Strokes", "Click for a blow with long splinters around it, drag for a line with crumbs along it."],
+				[
+					"Strokes",
+					"Click for a blow with long splinters around it, drag for a line with crumbs along it. Or open an SVG drawing: its lines are laid over the broad face, circles are blows.",
+				],
 				["Slices, rows and columns", "Slabs across an axis; a net of cells over a panel."],
 				["Straight cuts", "Drag lines across the object in the view. Each cuts through everything behind it and is undone by itself."],
 				["Cutter", "Other objects, laid into this one, cut out their shape. Both sides stay solid."],

@@ -13,6 +13,8 @@ import {
 } from "@rubble/core/bodies";
 import type { FrameEvents } from "@rubble/core/cache";
 import type { Hash, Progress } from "@rubble/core/common";
+import { readSvg } from "@rubble/core/formats";
+import { drawingToStrokes } from "@rubble/core/fracture";
 import { bounds, boundsSize } from "@rubble/core/mesh";
 import { edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
 import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
@@ -136,4 +138,12 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, shot, body) })),
 	);
 	return transfer(lines, [lines.lines.buffer, lines.body.buffer] as ArrayBuffer[]);
+}
+
+export async function readStrokes(shot: Shot, object: Id, bytes: Uint8Array): Promise<number[][]> {
+	const drawing = readSvg(bytes);
+	if (!drawing.ok) throw new Error(drawing.problems[0]!.message);
+	const mesh = await buildMesh(await workshop, shot, object);
+	if (!mesh.ok) throw new Error(mesh.problems[0]!.message);
+	return drawingToStrokes(mesh.value, drawing.value);
 }

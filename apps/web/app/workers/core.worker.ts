@@ -1,5 +1,5 @@
 import { expose } from "comlink";
-import { build, colliderLines, inspect } from "./building";
+import { build, colliderLines, inspect, readStrokes } from "./building";
 import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
@@ -13,6 +13,7 @@ const worker: CoreWorker = {
 	colliderLines,
 	readFile,
 	placeFile,
+	readStrokes,
 	keepPicture,
 	findJoints,
 	loadTake,

@@ -143,6 +143,8 @@ export interface CoreWorker {
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
 	/** Stores a PNG or JPEG picture. */
 	keepPicture(bytes: Uint8Array): Promise<AssetRef>;
+	/** The lines of an SVG drawing, laid over the broad face of an object. */
+	readStrokes(shot: Shot, object: Id, bytes: Uint8Array): Promise<number[][]>;
 	findJoints(picture: AssetRef, options: StonesOptions): Promise<JointsPreview>;
 	loadTake(shotId: string): Promise<LoadedTake | null>;
 	run(

@@ -1,7 +1,15 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
-import { type ExportItem, glb, type ImportChoices, readPicture, writeObj } from "@rubble/core/formats";
-import { breakMesh, FRACTURE_METHODS, methodById, type OptionSpec, type Picture, type Pieces } from "@rubble/core/fracture";
+import { type ExportItem, glb, type ImportChoices, readPicture, readSvg, writeObj } from "@rubble/core/formats";
+import {
+	breakMesh,
+	drawingToStrokes,
+	FRACTURE_METHODS,
+	methodById,
+	type OptionSpec,
+	type Picture,
+	type Pieces,
+} from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
 import { shapeById } from "@rubble/core/shapes";
 import { type FractureOption, MATERIALS } from "@rubble/core/shot";
@@ -61,7 +69,10 @@ function describedOption(name: string, spec: OptionSpec): Option {
 		case "picture":
 			return new Option(`--${flag} <file>`, "a PNG or JPEG picture of masonry");
 		case "strokes":
-			return new Option(`--${flag} <csv>`, "lines from a file, one `x,y,z` a line, metres; an empty line begins the next one");
+			return new Option(
+				`--${flag} <file>`,
+				"an SVG drawing laid over the broad face; or a CSV, one `x,y,z` a line, metres, an empty line begins the next one",
+			);
 		case "objects":
 			return new Option(`--${flag} <mesh...>`, "mesh files that cut");
 	}
@@ -71,6 +82,7 @@ async function run(file: string | undefined, options: Options): Promise<void> {
 	const kind = options.out && extname(options.out).toLowerCase();
 	if (kind && kind !== ".glb" && kind !== ".obj") throw new Failure(`pieces can be written as .glb or .obj, not “${kind}”`);
 	const method = methodById(options.method)!;
+	const read = file === undefined ? undefined : await readMesh(file, options);
 	const cutters: Mesh[] = [];
 	const pictures: Picture[] = [];
 	const settings: Record<string, FractureOption> = {};
@@ -83,13 +95,13 @@ async function run(file: string | undefined, options: Options): Promise<void> {
 			throw new Failure(`--${flagOf(name)} is no option of “${method.id}”; it has ${Object.keys(method.options).map(flagOf).join(", ")}`);
 		if (spec.kind === "points") settings[name] = readTable(value as string, "x,y,z");
 		else if (spec.kind === "planes") settings[name] = readTable(value as string, "x,y,z,d");
-		else if (spec.kind === "strokes") settings[name] = readStrokes(value as string);
+		else if (spec.kind === "strokes") settings[name] = readStrokes(value as string, read);
 		else if (spec.kind === "picture") pictures.push(unwrap(readPicture(readBytes(value as string))));
 		else if (spec.kind === "objects") for (const path of value as string[]) cutters.push(await readMesh(path, options));
 		else settings[name] = value as number | string;
 	}
 	if (options.brick !== undefined) Object.assign(settings, brickSize(String(options.brick)));
-	const mesh = file === undefined ? wallOf(pictures[0], options) : await readMesh(file, options);
+	const mesh = read ?? wallOf(pictures[0], options);
 	const progress = terminalProgress();
 	const begin = performance.now();
 	const result: Outcome<Pieces> = await breakMesh(await loadSolids(), mesh, method, settings, { ...progress, cutters, pictures });
@@ -131,8 +143,12 @@ function readRow(line: string, index: number, path: string, columns: string): nu
 	return values;
 }
 
-/** Lines of points, parted by empty lines. */
-function readStrokes(path: string): number[][] {
+/** An SVG drawing over the mesh, or lines of points parted by empty lines. */
+function readStrokes(path: string, mesh: Mesh | undefined): number[][] {
+	if (extname(path).toLowerCase() === ".svg") {
+		if (!mesh) throw new Failure("name the mesh file that the drawing is laid over");
+		return drawingToStrokes(mesh, unwrap(readSvg(readBytes(path))));
+	}
 	const strokes: number[][] = [];
 	let open = false;
 	for (const [i, line] of new TextDecoder().decode(readBytes(path)).split("\n").entries()) {

@@ -10,6 +10,7 @@ import type { FractureMethod } from "./types";
 import { voronoi } from "./voronoi";
 
 export { breakMesh } from "./break";
+export { type Drawing, drawingToStrokes } from "./drawing";
 export { nest } from "./nest";
 export { optionDefaults, optionProblem } from "./options";
 export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";

@@ -1,10 +1,12 @@
 import type { OptionSpec } from "@rubble/core/fracture";
 import type { FractureOption, Id } from "@rubble/core/shot";
-import { Pencil, X } from "lucide-react";
+import { FileUp, Pencil, X } from "lucide-react";
+import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { NumberField } from "~/controls/NumberField";
 import { useWorkbench } from "~/workbench/store/store";
+import { coreWorker } from "~/workers/client";
 import { PictureOption } from "./PictureOption";
 
 interface Props {
@@ -114,6 +116,21 @@ function Drawn({
 				>
 					<Pencil size={14} /> {drawing ? "Done" : `Draw ${NAMES[what][1]}`}
 				</button>
+				{what === "stroke" && (
+					<label className="button cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+						<FileUp size={14} /> Open SVG
+						<input
+							type="file"
+							accept=".svg"
+							className="sr-only"
+							onChange={(event) => {
+								const file = event.target.files?.[0];
+								if (file) void addDrawing(fracture, file, (lines) => change([...items, ...lines]));
+								event.target.value = "";
+							}}
+						/>
+					</label>
+				)}
 				{items.length > 0 && (
 					<ul className="flex flex-wrap gap-1">
 						{items.map((item, i) => (
@@ -134,6 +151,18 @@ function Drawn({
 			</div>
 		</div>
 	);
+}
+
+/** The lines of a drawing become strokes, over the object's broad face. */
+async function addDrawing(fracture: Id, file: File, add: (lines: number[][]) => void): Promise<void> {
+	const { shot } = useWorkbench.getState();
+	const object = shot.fractures[fracture]?.object;
+	if (object === undefined) return;
+	try {
+		add(await coreWorker().readStrokes(shot, object, new Uint8Array(await file.arrayBuffer())));
+	} catch (error) {
+		toast.error(`${file.name}: ${(error as Error).message}`);
+	}
 }
 
 /** Other objects with a solid, to be ticked. */
