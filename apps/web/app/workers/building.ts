@@ -78,14 +78,11 @@ export async function build(
 	const result = await buildBodies(made, shot, letMessagesIn(begin("build"), onProgress));
 	last = { shot, result };
 	const hashes: Record<Id, Hash> = {};
-	const reports: Record<Id, MeshReport> = {};
 	const pieces: Record<Id, PiecesFacts> = {};
 	const drawings: Drawing[] = [];
 	for (const object of orderedObjects(shot)) {
 		hashes[object] = piecesHash(shot, object) ?? meshHash(shot, object);
 		const own = result.bodies.filter((body) => body.object === object);
-		const mesh = await buildMesh(made, shot, object);
-		if (mesh.ok && mesh.value.triangles.length > 0) reports[object] = reportMesh(made, shot, object, mesh.value);
 		const broken = await buildPieces(made, shot, object);
 		if (broken?.ok)
 			pieces[object] = {
@@ -98,9 +95,28 @@ export async function build(
 	}
 	const buffers = drawings.flatMap((d) => [d.positions.buffer, d.normals.buffer, d.inside.buffer, d.indices.buffer] as ArrayBuffer[]);
 	return transfer(
-		{ bodies: result.bodies.map(rowOf), drawings, hashes, problems: result.problems, reports, pieces, frameHashes: frameHashes(shot) },
+		{
+			bodies: result.bodies.map(rowOf),
+			drawings,
+			hashes,
+			problems: result.problems,
+			reports: Object.fromEntries(await reportsOf(shot)),
+			pieces,
+			frameHashes: frameHashes(shot),
+		},
 		buffers,
 	);
+}
+
+/** Size and faults of every object that has a mesh. */
+async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
+	const made = await workshop;
+	const reports = new Map<Id, MeshReport>();
+	for (const object of orderedObjects(shot)) {
+		const mesh = await buildMesh(made, shot, object);
+		if (mesh.ok && mesh.value.triangles.length > 0) reports.set(object, reportMesh(made, shot, object, mesh.value));
+	}
+	return reports;
 }
 
 function rowOf({ mesh, ...body }: Body): BodyRow {
@@ -108,14 +124,9 @@ function rowOf({ mesh, ...body }: Body): BodyRow {
 }
 
 export async function inspect(shot: Shot, events: FrameEvents | undefined): Promise<InspectResult> {
-	const made = await workshop;
 	const progress = letMessagesIn(signalOf("build"), () => undefined);
 	const { built, scene } = await sceneFor(shot, progress);
-	const reports = new Map<Id, MeshReport>();
-	for (const object of orderedObjects(shot)) {
-		const mesh = await buildMesh(made, shot, object);
-		if (mesh.ok && mesh.value.triangles.length > 0) reports.set(object, reportMesh(made, shot, object, mesh.value));
-	}
+	const reports = await reportsOf(shot);
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
 	const findings = runChecks({ shot, built, reports, scene, overlaps, events }).map(({ fixes, ...finding }) => ({
 		...finding,

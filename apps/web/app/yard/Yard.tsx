@@ -3,6 +3,7 @@ import { AlertDialog, Tooltip } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Form, Link, useNavigation, useSubmit } from "react-router";
 import { toast } from "sonner";
+import { FileButton } from "~/controls/FileButton";
 import { Hint } from "~/controls/Hint";
 import type { ShotCard } from "~/data/shots.server";
 import { ThemeButton } from "~/workbench/TopBar";
@@ -53,7 +54,9 @@ export function Yard({ shots, samples, message }: Props) {
 						<Search size={14} className="shrink-0 text-slate" aria-hidden />
 						<input aria-label="Find a shot" placeholder="Find a shot" value={find} onChange={(event) => setFind(event.target.value)} />
 					</div>
-					<OpenButton onFile={(file) => void open(file)} />
+					<FileButton accept={ACCEPT} onFile={(file) => void open(file)}>
+						<FolderOpen size={15} /> Open file
+					</FileButton>
 					<Form method="post">
 						<input type="hidden" name="intent" value="new" />
 						<button type="submit" className="button button-primary" disabled={busy}>
@@ -159,24 +162,6 @@ function Card({ shot }: { shot: ShotCard }) {
 }
 
 const ACCEPT = ".obj,.stl,.ply,.glb,.gltf,.json";
-
-function OpenButton({ onFile }: { onFile: (file: File) => void }) {
-	return (
-		<label className="button cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
-			<FolderOpen size={15} /> Open file
-			<input
-				type="file"
-				accept={ACCEPT}
-				className="sr-only"
-				onChange={(event) => {
-					const file = event.target.files?.[0];
-					if (file) onFile(file);
-					event.target.value = "";
-				}}
-			/>
-		</label>
-	);
-}
 
 function DropCard({ onFile }: { onFile: (file: File) => void }) {
 	const [over, setOver] = useState(false);

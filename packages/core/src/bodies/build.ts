@@ -1,4 +1,5 @@
 import { hashValue, type Progress, report } from "../common";
+import { countNeighbours } from "../fracture";
 import { bounds, boundsSize, type Mesh } from "../mesh";
 import { shapeById } from "../shapes";
 import { type FullBodySettings, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "../shot";
@@ -58,11 +59,7 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 		const path = objectPath(shot, object);
 		if (pieces?.ok) {
 			const fracture = fractureOf(shot, object)!;
-			const neighbours = new Int32Array(pieces.value.pieces.length);
-			for (const { a, b } of pieces.value.contacts) {
-				neighbours[a]!++;
-				neighbours[b]!++;
-			}
+			const neighbours = countNeighbours(pieces.value);
 			for (const [index, piece] of pieces.value.pieces.entries())
 				bodies.push(
 					finishBody(shot, resolver, {

@@ -1,6 +1,6 @@
 import { type Pose, worldPose } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress } from "../common";
-import { breakMesh, methodById, nest, type Picture, type Pieces } from "../fracture";
+import { breakMesh, countNeighbours, methodById, nest, type Picture, type Pieces } from "../fracture";
 import { compose, inverse, rotate, seedOf, vec3 } from "../maths";
 import { bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
 import { type AgainStep, type AssetRef, type Fracture, type FractureStep, fractureOf, type Id, objectPath, type Shot } from "../shot";
@@ -110,11 +110,7 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 	}
 	const parsed = parseRule(rule);
 	if (!parsed.ok) return bad(`The rule “${rule}” of a further break cannot be read: ${parsed.problems[0]!.message}`);
-	const neighbours = new Int32Array(pieces.length);
-	for (const { a, b } of contacts) {
-		neighbours[a]!++;
-		neighbours[b]!++;
-	}
+	const neighbours = countNeighbours({ pieces, contacts });
 	const item = shot.objects[object]!;
 	const { density, name } = shot.materials[item.material]!;
 	return good(

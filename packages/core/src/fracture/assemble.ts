@@ -1,5 +1,6 @@
-import { area, type Mesh, solid, transformMesh } from "../mesh";
+import type { Mesh } from "../mesh";
 import { contactsByCell, contactsBySurface } from "./contacts";
+import { centred, collect } from "./pieces";
 import type { Piece, Pieces } from "./types";
 
 /** The connected parts of one cell, with `inside` and `neighbour` set. In the source's frame. */
@@ -33,30 +34,24 @@ export function assemble(carved: readonly CarvedCell[], sourceVolume: number, ta
 		if (cell.group !== undefined) counts.set(cell.group, number);
 		const prefix = cell.group === undefined ? "" : `${cell.group}/`;
 		const parts = cell.parts
-			.map((mesh) => ({ mesh, ...solid(mesh) }))
-			.filter((part) => part.volume > LEAST_SHARE * sourceVolume)
-			.sort((a, b) => b.volume - a.volume || a.centroid[0] - b.centroid[0] || a.centroid[1] - b.centroid[1]);
+			.map((part) => ({ part, ...centred(part) }))
+			.filter(({ volume }) => volume > LEAST_SHARE * sourceVolume)
+			.sort((a, b) => b.volume - a.volume || a.pivot[0] - b.pivot[0] || a.pivot[1] - b.pivot[1]);
 		membersOf.set(
 			cell.seed,
-			parts.map((part, n) => {
-				const [x, y, z] = part.centroid;
+			parts.map(({ part, ...measured }, n) => {
 				pieces.push({
 					key: `${prefix}${number}${n === 0 ? "" : `.${n + 1}`}`,
 					name: `${prefix}${String(number).padStart(5, "0")}${suffix(n)}`,
-					mesh: transformMesh(part.mesh, { translation: [-x, -y, -z] }),
-					pivot: part.centroid,
-					volume: part.volume,
-					area: area(part.mesh),
+					...measured,
 				});
-				placed.push(part.mesh);
+				placed.push(part);
 				cellOf.push(cell.seed);
 				return pieces.length - 1;
 			}),
 		);
 	}
-	const total = pieces.reduce((sum, piece) => sum + piece.volume, 0);
-	const contacts = tags === "cell" ? contactsByCell(placed, cellOf, membersOf) : contactsBySurface(placed);
-	return { pieces, contacts, sourceVolume, lacking: sourceVolume - total };
+	return collect(pieces, tags === "cell" ? contactsByCell(placed, cellOf, membersOf) : contactsBySurface(placed), sourceVolume);
 }
 
 /** "" for the first, then b, c … z, then aa, ab …. */

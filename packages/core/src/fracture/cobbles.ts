@@ -1,10 +1,11 @@
 import { bad, good, report } from "../common";
-import { cubeRoot } from "../maths";
-import { area, bounds, boundsSize, containment, convexPlanes, type Mesh, solid, transformMesh, volume as volumeOf } from "../mesh";
+import { cubeRoot, vec3 } from "../maths";
+import { bounds, boundsSize, containment, convexPlanes, type Mesh, volume as volumeOf } from "../mesh";
 import { fromSolid, type Solids, scoped, toSolid } from "../solid";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
+import { centred, collect } from "./pieces";
 import { scatterPoints } from "./points";
 import { seedSpec } from "./specs";
 import type { Piece } from "./types";
@@ -100,7 +101,7 @@ export const cobbles = defineMethod<CobblesOptions>({
 			if (i % 16 === 0) await report(progress, 0.4 + (0.6 * i) / broken.pieces.length, "Wearing stones round");
 		}
 		if (pieces.length === 0) return bad("Rounded stones: nothing was left. Take less rounding.");
-		return good({ pieces, contacts: [], sourceVolume: volume, lacking: volume - pieces.reduce((sum, piece) => sum + piece.volume, 0) });
+		return good(collect(pieces, [], volume));
 	},
 });
 
@@ -149,13 +150,6 @@ function relax({ triangles }: Mesh, positions: Float32Array): Float32Array {
 
 /** The worn mesh (in the axes of the old piece, about its pivot) about a pivot of its own. */
 function placed(piece: Piece, mesh: Mesh): Piece {
-	const { volume, centroid } = solid(mesh);
-	const [x, y, z] = centroid;
-	return {
-		...piece,
-		mesh: transformMesh(mesh, { translation: [-x, -y, -z] }),
-		pivot: [piece.pivot[0] + x, piece.pivot[1] + y, piece.pivot[2] + z],
-		volume,
-		area: area(mesh),
-	};
+	const worn = centred(mesh);
+	return { ...piece, ...worn, pivot: vec3.add(piece.pivot, worn.pivot) };
 }

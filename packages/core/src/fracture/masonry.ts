@@ -5,7 +5,7 @@ import { assemble, type CarvedCell } from "./assemble";
 import { carveCells } from "./carve";
 import type { Cell } from "./cells";
 import { defineMethod } from "./options";
-import { faceAlong, makePrisms } from "./prisms";
+import { faceAlong, makePrisms, type Side } from "./prisms";
 import { seedSpec, shareSpec } from "./specs";
 import type { FractureOptions } from "./types";
 
@@ -28,7 +28,7 @@ export interface MasonryOptions {
 const MOST_BRICKS = 20_000;
 const size = (label: string, fallback: number, help: string, least = 0.002) =>
 	({ kind: "number", label, unit: "m", default: fallback, least, most: 100, help }) as const;
-const notRound = ({ shape }: FractureOptions): boolean => shape === "wall";
+const isWall = ({ shape }: FractureOptions): boolean => shape === "wall";
 
 /**
  * Bricks and mortar. A wall is laid in level courses along its longer level side; an arch or a ring is laid around its
@@ -63,7 +63,7 @@ export const masonry = defineMethod<MasonryOptions>({
 			help: "How courses lie on each other",
 		},
 		length: size("Brick length", 0.24, "Along the course"),
-		height: { ...size("Brick height", 0.115, "Of a course"), when: notRound },
+		height: { ...size("Brick height", 0.115, "Of a course"), when: isWall },
 		depth: size("Brick depth", 0, "Across the wall; 0 goes through its whole thickness", 0),
 		joint: size("Joint", 0.01, "Mortar between two bricks", 0.0005),
 		mortar: {
@@ -104,11 +104,6 @@ export const masonry = defineMethod<MasonryOptions>({
 	},
 });
 
-interface Side {
-	readonly n: readonly [number, number, number];
-	readonly d: number;
-	readonly tag: number;
-}
 interface Block {
 	readonly group: "brick" | "mortar";
 	readonly sides: readonly Side[];

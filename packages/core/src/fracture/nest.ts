@@ -1,5 +1,6 @@
 import { transformMesh } from "../mesh";
 import { contactsOnPlane } from "./contacts";
+import { collect } from "./pieces";
 import type { Contact, Piece, Pieces } from "./types";
 
 /**
@@ -33,11 +34,9 @@ export function nest(outer: Pieces, broken: ReadonlyMap<number, Pieces>): Pieces
 				).filter(({ a, b }) => ones.includes(a) !== ones.includes(b)),
 			);
 	}
-	const total = pieces.reduce((sum, piece) => sum + piece.volume, 0);
-	return {
+	return collect(
 		pieces,
-		contacts: contacts.sort((x, y) => x.a - y.a || x.b - y.b),
-		sourceVolume: outer.sourceVolume,
-		lacking: outer.sourceVolume - total,
-	};
+		contacts.sort((x, y) => x.a - y.a || x.b - y.b),
+		outer.sourceVolume,
+	);
 }

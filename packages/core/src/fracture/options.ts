@@ -1,10 +1,16 @@
 import type { Outcome, Progress } from "../common";
 import type { FractureOption } from "../shot";
 import { SLIVER_OPTIONS } from "./slivers";
-import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
+import type { FractureInput, FractureMethod, FractureOptions, OptionSpec, Pieces } from "./types";
 
 export const optionDefaults = (method: FractureMethod): Record<string, FractureOption> =>
 	Object.fromEntries(Object.entries(method.options).flatMap(([name, spec]) => ("default" in spec ? [[name, spec.default]] : [])));
+
+/** The options that matter with these settings, in the order of the bench. */
+export const shownOptions = (method: FractureMethod, options: FractureOptions): [string, OptionSpec][] => {
+	const all = { ...optionDefaults(method), ...options };
+	return Object.entries(method.options).filter(([, spec]) => spec.when?.(all) ?? true);
+};
 
 /** A sentence where an option is unknown or out of its limits; else undefined. */
 export function optionProblem(method: FractureMethod, options: FractureOptions): string | undefined {

@@ -27,17 +27,20 @@ export function faceAlong(mesh: Mesh, w: number): Face {
 	return { u, v, w, min: pick(min), max: pick(max) };
 }
 
+/** A half-space of a face, n·(u, v, w) ≤ d, with its tag: the same number on the other side of the same cut. */
+export interface Side {
+	readonly n: readonly [number, number, number];
+	readonly d: number;
+	readonly tag: number;
+}
+
 /**
  * Makes convex cells by half-planes of a face, each through the whole thickness, and by half-spaces along it.
- * A half-plane is a·u + b·v + c·w ≤ d with its tag: the same number on the other side of the same cut.
  */
 export function makePrisms(mesh: Mesh, face: Face) {
 	const { min, max } = roomAround(mesh);
 	const cut = makeCellCutter(min, max);
-	return (
-		seed: number,
-		sides: readonly { readonly n: readonly [number, number, number]; readonly d: number; readonly tag: number }[],
-	): Cell | undefined =>
+	return (seed: number, sides: readonly Side[]): Cell | undefined =>
 		cut(
 			seed,
 			sides.flatMap(({ n, d }) => {

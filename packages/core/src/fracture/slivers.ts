@@ -1,7 +1,8 @@
-import { type Vec3, vec3 } from "../maths";
-import { area, bounds, boundsSize, joinMeshes, type Mesh, selectTriangles, solid, topology, transformMesh, weld } from "../mesh";
+import { vec3 } from "../maths";
+import { bounds, boundsSize, joinMeshes, type Mesh, selectTriangles, solid, topology, transformMesh, weld } from "../mesh";
 import { fromSolid, type Solids, scoped, toSolid } from "../solid";
 import { makeSums } from "./contacts";
+import { centred, collect } from "./pieces";
 import type { Contact, OptionSpec, Piece, Pieces } from "./types";
 
 /** What every method offers to do with its slivers. */
@@ -80,7 +81,7 @@ function without(broken: Pieces, gone: ReadonlySet<number>): Pieces {
 	const contacts = broken.contacts
 		.filter(({ a, b }) => !gone.has(a) && !gone.has(b))
 		.map((contact) => ({ ...contact, a: index[contact.a]!, b: index[contact.b]! }));
-	return { ...broken, pieces, contacts, lacking: broken.sourceVolume - pieces.reduce((sum, piece) => sum + piece.volume, 0) };
+	return collect(pieces, contacts, broken.sourceVolume);
 }
 
 function merged(solids: Solids, broken: Pieces, found: readonly number[]): Pieces {
@@ -121,12 +122,11 @@ function merged(solids: Solids, broken: Pieces, found: readonly number[]): Piece
 					members.map((member) => pieces[member]!),
 				);
 	});
-	return {
-		...broken,
-		pieces: made,
-		contacts: joinContacts(contacts.map((contact) => ({ ...contact, a: index[contact.a]!, b: index[contact.b]! }))),
-		lacking: broken.sourceVolume - made.reduce((sum, piece) => sum + piece.volume, 0),
-	};
+	return collect(
+		made,
+		joinContacts(contacts.map((contact) => ({ ...contact, a: index[contact.a]!, b: index[contact.b]! }))),
+		broken.sourceVolume,
+	);
 }
 
 /** Several pieces as one, named like the owner, with the pivot in their common centre. */
@@ -135,9 +135,7 @@ function unite(solids: Solids, owner: Piece, members: readonly Piece[]): Piece {
 	const placed = members.map((member) =>
 		transformMesh({ ...member.mesh, ...(!textured && { uv: new Float32Array(0) }) }, { translation: member.pivot }),
 	);
-	const mesh = sewTogether(placed) ?? united(solids, placed);
-	const { volume, centroid } = solid(mesh);
-	return { ...owner, mesh: moved(mesh, centroid), pivot: centroid, volume, area: area(mesh) };
+	return { ...owner, ...centred(sewTogether(placed) ?? united(solids, placed)) };
 }
 
 /**
@@ -188,8 +186,6 @@ function united(solids: Solids, parts: readonly Mesh[]): Mesh {
 		return { ...raw, inside, neighbour };
 	});
 }
-
-const moved = (mesh: Mesh, [x, y, z]: Vec3): Mesh => transformMesh(mesh, { translation: [-x, -y, -z] });
 
 /** Contacts of the same pair as one; those within a piece are gone. */
 function joinContacts(contacts: readonly Contact[]): Contact[] {

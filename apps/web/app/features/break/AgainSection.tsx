@@ -1,5 +1,5 @@
 import { parseRule } from "@rubble/core/bodies";
-import { FRACTURE_METHODS, methodById, optionDefaults } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, methodById, optionDefaults, shownOptions } from "@rubble/core/fracture";
 import { type AgainStep, breakAgain, changeStep, type Id, removeStep, setFractureOption } from "@rubble/core/shot";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
@@ -77,11 +77,8 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 				options={METHODS}
 				onChange={(next) => perform(changeStep(fracture, index, { method: next, options: optionDefaults(methodById(next)!) }))}
 			/>
-			{Object.entries(method.options)
-				.filter(
-					([name, spec]) =>
-						spec.kind !== "points" && name !== "slivers" && (spec.when?.({ ...optionDefaults(method), ...step.options }) ?? true),
-				)
+			{shownOptions(method, step.options)
+				.filter(([name, spec]) => spec.kind !== "points" && name !== "slivers")
 				.map(([name, spec]) => (
 					<OptionField
 						key={name}

@@ -1,4 +1,4 @@
-import { FRACTURE_METHODS, findSlivers, methodById, optionDefaults } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, findSlivers, methodById, optionDefaults, shownOptions } from "@rubble/core/fracture";
 import {
 	copyFracture,
 	editMaterial,
@@ -131,11 +131,9 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
 					/>
 				)}
-				{Object.entries(method.options)
-					.filter(([, spec]) => spec.when?.({ ...optionDefaults(method), ...fracture.options }) ?? true)
-					.map(([name, spec]) => (
-						<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
-					))}
+				{shownOptions(method, fracture.options).map(([name, spec]) => (
+					<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
+				))}
 			</Section>
 			<Section title="Inside faces">
 				<Picker

@@ -3,6 +3,7 @@ import type { FractureOption, Id } from "@rubble/core/shot";
 import { FileUp, Pencil, X } from "lucide-react";
 import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
+import { FileButton } from "~/controls/FileButton";
 import { Hint } from "~/controls/Hint";
 import { NumberField } from "~/controls/NumberField";
 import { useWorkbench } from "~/workbench/store/store";
@@ -117,19 +118,9 @@ function Drawn({
 					<Pencil size={14} /> {drawing ? "Done" : `Draw ${NAMES[what][1]}`}
 				</button>
 				{what === "stroke" && (
-					<label className="button cursor-pointer focus-within:outline-2 focus-within:outline-kelp">
+					<FileButton accept=".svg" onFile={(file) => void addDrawing(fracture, file, (lines) => change([...items, ...lines]))}>
 						<FileUp size={14} /> Open SVG
-						<input
-							type="file"
-							accept=".svg"
-							className="sr-only"
-							onChange={(event) => {
-								const file = event.target.files?.[0];
-								if (file) void addDrawing(fracture, file, (lines) => change([...items, ...lines]));
-								event.target.value = "";
-							}}
-						/>
-					</label>
+					</FileButton>
 				)}
 				{items.length > 0 && (
 					<ul className="flex flex-wrap gap-1">

@@ -3,6 +3,7 @@ import { type AssetRef, type FractureOption, formatNumber, type Id } from "@rubb
 import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
+import { FileButton } from "~/controls/FileButton";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import type { JointsPreview } from "~/workers/messages";
@@ -70,19 +71,9 @@ export function PictureOption({
 						{label}
 					</button>
 				))}
-				<label className="button flex-1 cursor-pointer px-1! focus-within:outline-2 focus-within:outline-kelp">
+				<FileButton accept=".png,.jpg,.jpeg" className="flex-1 px-1!" onFile={(file) => void keep(file.arrayBuffer())}>
 					<ImagePlus size={14} /> Open
-					<input
-						type="file"
-						accept=".png,.jpg,.jpeg"
-						className="sr-only"
-						onChange={(event) => {
-							const file = event.target.files?.[0];
-							if (file) void keep(file.arrayBuffer());
-							event.target.value = "";
-						}}
-					/>
-				</label>
+				</FileButton>
 			</div>
 			{preview && (
 				<figure>

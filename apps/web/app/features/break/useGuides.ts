@@ -1,4 +1,4 @@
-import { methodById } from "@rubble/core/fracture";
+import { methodById, shownOptions } from "@rubble/core/fracture";
 import type { Id } from "@rubble/core/shot";
 import { useEffect } from "react";
 import { useWorkbench } from "~/workbench/store/store";
@@ -8,9 +8,10 @@ export function useGuides(object: Id, fractureId: Id): void {
 	const fracture = useWorkbench((state) => state.shot.fractures[fractureId]);
 	const set = useWorkbench((state) => state.set);
 	useEffect(() => {
-		const lines = Object.entries(methodById(fracture?.method ?? "")?.options ?? {}).flatMap(([name, spec]): number[][] => {
+		const method = methodById(fracture?.method ?? "");
+		const lines = (method ? shownOptions(method, fracture!.options) : []).flatMap(([name, spec]): number[][] => {
 			const value = fracture!.options[name];
-			if (!Array.isArray(value) || !(spec.when?.(fracture!.options) ?? true)) return [];
+			if (!Array.isArray(value)) return [];
 			if (spec.kind === "strokes") return value as number[][];
 			if (spec.kind === "points") return Array.from({ length: value.length / 3 }, (_, i) => value.slice(3 * i, 3 * i + 3) as number[]);
 			return [];
