@@ -5,7 +5,7 @@ const order = [
 	"shot",
 	"animation|mesh",
 	"solid",
-	"shapes|fracture",
+	"shapes|fracture|arrays",
 	"bodies",
 	"cache",
 	"simulation",

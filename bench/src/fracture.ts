@@ -1,12 +1,13 @@
-import { breakMesh, type FractureOptions, methodById } from "@rubble/core/fracture";
+import { breakMesh, methodById } from "@rubble/core/fracture";
 import { type Mesh, makeMesh, volume } from "@rubble/core/mesh";
-import { shapeById } from "@rubble/core/shapes";
+import { buildShape, shapeById } from "@rubble/core/shapes";
+import type { OptionValues } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { type Bench, milliseconds, type Row } from "./types";
 
 /** A ball with dents and bumps: concave, closed, and as fine as asked for. */
 function bumpyBall(detail: number): Mesh {
-	const ball = shapeById("ball")!.build({ radius: 1, detail });
+	const ball = buildShape(shapeById("ball")!, { radius: 1, detail });
 	const positions = ball.positions.slice();
 	for (let i = 0; i < positions.length; i += 3) {
 		const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!];
@@ -20,7 +21,7 @@ function bumpyBall(detail: number): Mesh {
 
 const voronoi = (name: string, source: () => Mesh, count: number): Row => row(name, "voronoi", source, { count });
 
-const row = (name: string, id: string, source: () => Mesh, chosen: FractureOptions, cutters: readonly Mesh[] = []): Row => ({
+const row = (name: string, id: string, source: () => Mesh, chosen: OptionValues, cutters: readonly Mesh[] = []): Row => ({
 	name,
 	run: async () => {
 		const solids = await loadSolids();
@@ -38,7 +39,7 @@ const row = (name: string, id: string, source: () => Mesh, chosen: FractureOptio
 	},
 });
 
-const box = () => shapeById("box")!.build({ width: 2, height: 1, depth: 1 });
+const box = () => buildShape(shapeById("box")!, { width: 2, height: 1, depth: 1 });
 
 /** Triangles of the ball by its detail. */
 const DETAILS: readonly (readonly [number, string])[] = [
@@ -57,9 +58,9 @@ export const fracture: Bench = {
 	],
 };
 
-const wall = () => shapeById("box")!.build({ width: 3, height: 2, depth: 0.24 });
-const pane = () => shapeById("panel")!.build({ width: 1.2, height: 1.6, thickness: 0.004 });
-const bar = () => shapeById("cylinder")!.build({ radius: 0.3, height: 4, segments: 48 });
+const wall = () => buildShape(shapeById("box")!, { width: 3, height: 2, depth: 0.24 });
+const pane = () => buildShape(shapeById("panel")!, { width: 1.2, height: 1.6, thickness: 0.004 });
+const bar = () => buildShape(shapeById("cylinder")!, { radius: 0.3, height: 4, segments: 48 });
 const blow = {
 	strokes: [
 		[0, 0, 0.002],

@@ -1,11 +1,12 @@
 import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
 import { type FrameStore, POSE_STRIDE } from "@rubble/core/cache";
-import { bounds, boundsSize, drawMesh } from "@rubble/core/mesh";
+import { bounds, boundsSize } from "@rubble/core/mesh";
 import { addObject, type Command, edit, emptyShot, setBody, setFracture } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
-import { Scene } from "three";
+import { Matrix4, Scene } from "three";
 import { makeBodies } from "../../apps/web/app/workbench/view/bodies";
 import { applyPoses } from "../../apps/web/app/workbench/view/poses";
+import { draw } from "../../apps/web/app/workers/drawing";
 import { type Bench, median, NO_ASSETS, type Row } from "./types";
 
 /** What the page does with one frame before the graphics card draws it. */
@@ -20,23 +21,12 @@ const row = (count: number): Row => ({
 		const shot = commands.reduce((made, command) => edit(made, command).shot, emptyShot("Bench"));
 		const workshop = makeWorkshop(await loadSolids(), NO_ASSETS);
 		const built = await buildBodies(workshop, shot);
-		const parts = built.bodies.map((body) => drawMesh(body.mesh));
-		const starts = (lengths: number[]) =>
-			Uint32Array.from([0, ...lengths.map((_, i) => lengths.slice(0, i + 1).reduce((a, b) => a + b, 0))]);
-		const join = (arrays: Float32Array[]) => Float32Array.from(arrays.flatMap((array) => [...array]));
-		const view = makeBodies(new Scene());
-		view.sync({
-			box: {
-				object: "box",
-				hash: "",
-				ids: built.bodies.map(({ id }) => id),
-				positions: join(parts.map((part) => part.positions)),
-				normals: join(parts.map((part) => part.normals)),
-				inside: Uint8Array.from(parts.flatMap((part) => [...part.inside])),
-				indices: Uint32Array.from(parts.flatMap((part) => [...part.indices])),
-				vertexStart: starts(parts.map((part) => part.positions.length / 3)),
-				indexStart: starts(parts.map((part) => part.indices.length)),
-			},
+		// Large batches come in slices.
+		let view!: ReturnType<typeof makeBodies>;
+		await new Promise<void>((ready) => {
+			view = makeBodies(new Scene(), ready);
+			view.sync({ box: draw("box", "", built.bodies) });
+			if (view.matrixOf(built.bodies[0]!.id, new Matrix4())) ready();
 		});
 		const poses = new Float32Array(2 * built.bodies.length * POSE_STRIDE).fill(0.5);
 		const frames = {

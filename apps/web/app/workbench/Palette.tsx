@@ -1,9 +1,11 @@
+import { LAYOUTS } from "@rubble/core/arrays";
 import { SHAPES } from "@rubble/core/shapes";
 import { objectPath, orderedObjects } from "@rubble/core/shot";
 import { Command } from "cmdk";
+import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
+import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework } from "~/features/shape/reshape";
 import { addShape } from "~/features/shape/ShapeBench";
-import { deleteSelection, duplicateSelection } from "./keys";
 import { STAGES, type StageId } from "./stages";
 import { breakNow, run, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
@@ -52,6 +54,11 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Redo", redo, "Ctrl Shift Z")}
 						{item("Duplicate", duplicateSelection, "Ctrl D")}
 						{item("Delete", deleteSelection, "Delete")}
+						{item("Group", groupSelection, "Ctrl G")}
+						{item("Repeat the move", repeatMove)}
+						{item("Merge into one solid", () => void rework("merge"))}
+						{item("Split into connected parts", () => void rework("split"))}
+						{LAYOUTS.map(({ id, label }) => item(`Copies: ${label.toLowerCase()}`, () => copyAs(id)))}
 						{item("Build everything now", () => void breakNow())}
 						{item("Open a mesh file", chooseMeshFile)}
 						{SHAPES.map((shape) => item(`Add ${shape.label.toLowerCase()}`, () => addShape(shape.id)))}

@@ -1,30 +1,12 @@
-import { duplicateObject, removeObjects } from "@rubble/core/shot";
 import { useEffect } from "react";
 import { keyHere } from "~/features/keys/KeysSection";
-import { newId } from "./ids";
+import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
 import { STAGES, type StageId } from "./stages";
 import { currentObject } from "./store/selectors";
 import { run, stopRun } from "./store/session";
 import { type GizmoTool, useWorkbench } from "./store/store";
 
 const TOOL_ORDER: readonly GizmoTool[] = ["pick", "move", "turn", "size"];
-
-export function duplicateSelection(): void {
-	const { shot, selection, perform, select, reports } = useWorkbench.getState();
-	const id = currentObject({ shot, selection });
-	if (id === undefined) return;
-	const copy = newId();
-	perform(duplicateObject(id, { object: copy, fracture: newId() }, [(reports[id]?.size[0] ?? 0.5) * 1.1, 0, 0]));
-	select([copy]);
-}
-
-export function deleteSelection(): void {
-	const { shot, selection, perform, select } = useWorkbench.getState();
-	const ids = selection.filter((id) => shot.objects[id]);
-	if (ids.length === 0) return;
-	perform(removeObjects(ids));
-	select([]);
-}
 
 /** Keys act only while no field has the focus; Space and Enter only outside buttons. */
 export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () => void, onHelp: () => void): void {
@@ -55,6 +37,7 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 				else if (key === "z") done(event.shiftKey ? redo : undo);
 				else if (key === "y") done(redo);
 				else if (key === "d") done(duplicateSelection);
+				else if (key === "g") done(groupSelection);
 				return;
 			}
 			if (event.altKey) return;

@@ -13,6 +13,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "Ctrl .", what: "Stop a run" },
 	{ keys: "Ctrl Z", what: "Undo; with Shift redo" },
 	{ keys: "Ctrl D", what: "Duplicate" },
+	{ keys: "Ctrl G", what: "Group what is picked" },
 	{ keys: "Delete", what: "Delete the picked objects" },
 	{ keys: "K", what: "Set a key at this frame" },
 	{ keys: "T", what: "Next tool: pick, move, turn, size" },

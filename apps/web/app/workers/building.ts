@@ -1,30 +1,36 @@
+import { worldPose } from "@rubble/core/animation";
+import { estimateFill } from "@rubble/core/arrays";
+import type { BodyRow } from "@rubble/core/bodies";
 import {
 	type Body,
 	type BuiltShot,
 	bodyCollider,
 	buildBodies,
 	buildMesh,
-	buildPieces,
 	makeWorkshop,
+	measuresOf,
+	mergeObjects,
 	meshHash,
 	piecesHash,
 	reportMesh,
+	splitObject,
 	type Workshop,
 } from "@rubble/core/bodies";
 import type { FrameEvents } from "@rubble/core/cache";
-import type { Hash, Progress } from "@rubble/core/common";
-import { readSvg } from "@rubble/core/formats";
+import { type Hash, hashBytes, hashValue, type Progress } from "@rubble/core/common";
+import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
-import { bounds, boundsSize } from "@rubble/core/mesh";
+import { area, bounds, boundsSize, hollowOf, transformMesh } from "@rubble/core/mesh";
 import { edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
 import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
 import { transfer } from "comlink";
+import { group } from "d3-array";
 import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
-import { draw } from "./drawing";
-import type { BodyRow, BuildResult, ColliderLines, Drawing, InspectResult, PiecesFacts } from "./messages";
-import { loadAsset, loadPicture } from "./network";
+import { draw, drawingBuffers } from "./drawing";
+import type { BuildResult, ColliderLines, Drawing, FillFacts, InspectResult, ReworkedPart } from "./messages";
+import { loadAsset, loadPicture, putAsset } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 
 const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, { loadAsset, loadPicture }));
@@ -78,33 +84,77 @@ export async function build(
 	const result = await buildBodies(made, shot, letMessagesIn(begin("build"), onProgress));
 	last = { shot, result };
 	const hashes: Record<Id, Hash> = {};
-	const pieces: Record<Id, PiecesFacts> = {};
 	const drawings: Drawing[] = [];
+	const byObject = group(result.bodies, (body) => body.object);
 	for (const object of orderedObjects(shot)) {
-		hashes[object] = piecesHash(shot, object) ?? meshHash(shot, object);
-		const own = result.bodies.filter((body) => body.object === object);
-		const broken = await buildPieces(made, shot, object);
-		if (broken?.ok)
-			pieces[object] = {
-				count: broken.value.pieces.length,
-				lacking: broken.value.lacking,
-				sourceVolume: broken.value.sourceVolume,
-				contacts: broken.value.contacts.length,
-			};
-		if (known[object] !== hashes[object] && own.length > 0) drawings.push(draw(object, hashes[object], own));
+		const broken = piecesHash(shot, object);
+		hashes[object] = broken ? hashValue([broken, meshHash(shot, object)]) : meshHash(shot, object);
+		const own = byObject.get(object);
+		if (known[object] !== hashes[object] && own) drawings.push(draw(object, hashes[object], own));
 	}
-	const buffers = drawings.flatMap((d) => [d.positions.buffer, d.normals.buffer, d.inside.buffer, d.indices.buffer] as ArrayBuffer[]);
 	return transfer(
 		{
 			bodies: result.bodies.map(rowOf),
 			drawings,
 			hashes,
 			problems: result.problems,
-			reports: Object.fromEntries(await reportsOf(shot)),
-			pieces,
+			reports: withArrays(shot, Object.fromEntries(await reportsOf(shot))),
+			pieces: result.pieces,
 			frameHashes: frameHashes(shot),
 		},
-		buffers,
+		drawings.flatMap(drawingBuffers),
+	);
+}
+
+/** An array is told about as one of its copies. */
+function withArrays(shot: Shot, reports: Record<Id, MeshReport>): Record<Id, MeshReport> {
+	for (const [id, { source }] of Object.entries(shot.objects)) {
+		const one = source.kind === "array" ? reports[source.sources[0]!] : undefined;
+		if (one) reports[id] = one;
+	}
+	return reports;
+}
+
+/** How many copies of an array's sources fill what it is laid out in; undefined where it fills nothing. */
+export async function estimate(shot: Shot, array: Id): Promise<FillFacts | undefined> {
+	const made = await workshop;
+	const { source } = shot.objects[array]!;
+	if (source.kind !== "array") return undefined;
+	const items: { volume: number; area: number }[] = [];
+	const mean = (Number(source.options.smallest ?? 1) + Number(source.options.largest ?? 1)) / 2;
+	for (const id of source.sources) {
+		const mesh = await buildMesh(made, shot, id);
+		if (mesh.ok) items.push({ volume: measuresOf(mesh.value).volume * mean ** 3, area: area(mesh.value) * mean ** 2 });
+	}
+	let room = 0;
+	let width = Infinity;
+	for (const id of (source.options.in ?? []) as readonly Id[]) {
+		const mesh = shot.objects[id] ? await buildMesh(made, shot, id) : undefined;
+		if (!mesh?.ok) continue;
+		const turned = transformMesh(mesh.value, { rotation: worldPose(shot, id, 0).rotation });
+		const hollow = source.options.room === "solid" ? undefined : hollowOf(turned);
+		const size = boundsSize(bounds(turned));
+		const volume = source.options.room === "solid" ? measuresOf(mesh.value).volume : (hollow?.volume ?? 0);
+		const depth = hollow?.depth ?? size[1];
+		room += volume;
+		if (volume > 0) width = Math.min(width, 2 * Math.sqrt(volume / depth / Math.PI));
+	}
+	return room > 0 && items.length > 0 ? { room, ...estimateFill(room, width, items) } : undefined;
+}
+
+/** Several objects made into one, or one into its connected parts; the meshes are stored. */
+export async function rework(shot: Shot, ids: readonly Id[], how: "merge" | "split"): Promise<readonly ReworkedPart[]> {
+	const made = await workshop;
+	const result = how === "merge" ? await mergeObjects(made, shot, ids) : await splitObject(made, shot, ids[0]!);
+	if (!result.ok) throw new Error(result.problems[0]!.message);
+	const parts = Array.isArray(result.value) ? result.value : [result.value];
+	return Promise.all(
+		parts.map(async ({ mesh, translation }) => {
+			const bytes = encodeMesh(mesh);
+			const hash = hashBytes(bytes);
+			await putAsset(hash, bytes);
+			return { asset: `asset:${hash}` as const, translation };
+		}),
 	);
 }
 
@@ -119,8 +169,8 @@ async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
 	return reports;
 }
 
-function rowOf({ mesh, ...body }: Body): BodyRow {
-	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...boundsSize(bounds(mesh))) };
+function rowOf({ mesh, meshKey: _, ...body }: Body): BodyRow {
+	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...measuresOf(mesh).size) * body.scale };
 }
 
 export async function inspect(shot: Shot, events: FrameEvents | undefined): Promise<InspectResult> {
@@ -146,7 +196,7 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 	const bodies = result.bodies.filter((body) => body.settings.kind !== "none" && !body.endless);
 	const lines = linesOf(
 		made.solids,
-		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, shot, body) })),
+		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, { ...body, scale: 1 }) })),
 	);
 	return transfer(lines, [lines.lines.buffer, lines.body.buffer] as ArrayBuffer[]);
 }

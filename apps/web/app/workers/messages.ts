@@ -1,56 +1,36 @@
+import type { FillEstimate } from "@rubble/core/arrays";
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
+import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
 import type { Chunk } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
 import type { ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
-import type { AssetRef, Edit, FullBodySettings, Id, Shot } from "@rubble/core/shot";
+import type { Vec3 } from "@rubble/core/maths";
+import type { AssetRef, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 
-/** A body as the page knows it: everything but its mesh. */
-export interface BodyRow {
-	readonly id: string;
-	readonly path: string;
-	readonly object: Id;
-	/** −1 for a whole object. */
-	readonly piece: number;
-	readonly endless: boolean;
-	/** m³, m², kg */
-	readonly volume: number;
-	readonly area: number;
-	readonly mass: number;
-	/** Largest extent, metres. */
-	readonly size: number;
-	readonly neighbours: number;
-	readonly triangles: number;
-	/** Pivot in the object's frame, metres. */
-	readonly offset: readonly [number, number, number];
-	readonly settings: FullBodySettings;
-}
-
-/** All bodies of one object, ready to draw: their vertices one after the other. */
+/** All bodies of one object, ready to draw: the vertices of their meshes one after the other. Copies share a mesh. */
 export interface Drawing {
 	readonly object: Id;
 	readonly hash: Hash;
 	readonly ids: readonly string[];
+	/** 1 per body: which mesh it has. */
+	readonly mesh: Uint32Array;
+	/** 1 per body: its size as a multiple of the mesh. */
+	readonly scale: Float32Array;
+	/** 1 per mesh: the object whose material it wears. */
+	readonly sources: readonly Id[];
 	/** 3 per vertex. */
 	readonly positions: Float32Array;
 	readonly normals: Float32Array;
 	/** 1 per vertex. */
 	readonly inside: Uint8Array;
-	/** Relative to the body's first vertex. */
+	/** Relative to the mesh's first vertex. */
 	readonly indices: Uint32Array;
-	/** Start of each body's vertices and indices; one more entry than bodies. */
+	/** Start of each mesh's vertices and indices; one more entry than meshes. */
 	readonly vertexStart: Uint32Array;
 	readonly indexStart: Uint32Array;
-}
-
-export interface PiecesFacts {
-	readonly count: number;
-	/** m³ */
-	readonly lacking: number;
-	readonly sourceVolume: number;
-	readonly contacts: number;
 }
 
 export interface BuildResult {
@@ -89,6 +69,18 @@ export interface ReadFile {
 	readonly metres: boolean;
 	readonly parts: readonly { readonly name: string; readonly triangles: number; readonly size: readonly [number, number, number] }[];
 	readonly notes: readonly string[];
+}
+
+/** What a vessel would take. */
+export interface FillFacts extends FillEstimate {
+	/** m³ */
+	readonly room: number;
+}
+
+/** A mesh about its own middle, and where that stands in the world. */
+export interface ReworkedPart {
+	readonly asset: AssetRef;
+	readonly translation: Vec3;
 }
 
 export interface PlacedPart {
@@ -141,6 +133,8 @@ export interface CoreWorker {
 	colliderLines(shot: Shot): Promise<ColliderLines>;
 	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
+	estimate(shot: Shot, array: Id): Promise<FillFacts | undefined>;
+	rework(shot: Shot, ids: readonly Id[], how: "merge" | "split"): Promise<readonly ReworkedPart[]>;
 	/** Stores a PNG or JPEG picture. */
 	keepPicture(bytes: Uint8Array): Promise<AssetRef>;
 	/** The lines of an SVG drawing, laid over the broad face of an object. */

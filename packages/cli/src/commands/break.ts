@@ -1,18 +1,10 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
 import { type ExportItem, glb, type ImportChoices, readPicture, readSvg, writeObj } from "@rubble/core/formats";
-import {
-	breakMesh,
-	drawingToStrokes,
-	FRACTURE_METHODS,
-	methodById,
-	type OptionSpec,
-	type Picture,
-	type Pieces,
-} from "@rubble/core/fracture";
+import { breakMesh, drawingToStrokes, FRACTURE_METHODS, methodById, type Picture, type Pieces } from "@rubble/core/fracture";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
-import { shapeById } from "@rubble/core/shapes";
-import { type FractureOption, MATERIALS } from "@rubble/core/shot";
+import { buildShape, shapeById } from "@rubble/core/shapes";
+import { MATERIALS, type OptionSpec, type OptionValue } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { type Command, Option } from "commander";
 import { Failure, unwrap } from "../failure";
@@ -85,7 +77,7 @@ async function run(file: string | undefined, options: Options): Promise<void> {
 	const read = file === undefined ? undefined : await readMesh(file, options);
 	const cutters: Mesh[] = [];
 	const pictures: Picture[] = [];
-	const settings: Record<string, FractureOption> = {};
+	const settings: Record<string, OptionValue> = {};
 	for (const [name] of describedOptions()) {
 		const value = options[flagOf(name)];
 		// Without a mesh it is the width of the wall.
@@ -126,7 +118,7 @@ function brickSize(text: string): Record<string, number> {
 function wallOf(picture: Picture | undefined, { width, thickness }: Options): Mesh {
 	if (!picture || typeof width !== "number" || typeof thickness !== "number")
 		throw new Failure("name a mesh file, or an --image with the --width and --thickness of the wall");
-	return shapeById("panel")!.build({ width, height: (width * picture.height) / picture.width, thickness });
+	return buildShape(shapeById("panel")!, { width, height: (width * picture.height) / picture.width, thickness });
 }
 
 /** Numbers from a file, one row a line. */
@@ -174,6 +166,7 @@ async function piecesFile(name: string, { pieces }: Pieces, kind: "glb" | "obj")
 			inside: MATERIALS[outside.inside!]!,
 			translation: piece.pivot,
 			rotation: [0, 0, 0, 1],
+			scale: 1,
 			track: -1,
 		}),
 	);

@@ -1,5 +1,4 @@
 import type { ImportChoices } from "@rubble/core/formats";
-import { area, bounds, boundsSize } from "@rubble/core/mesh";
 import { formatNumber, formatQuantity } from "@rubble/core/shot";
 import { inspectMesh, loadSolids } from "@rubble/core/solid";
 import type { Command } from "commander";
@@ -16,7 +15,7 @@ export function addInspect(program: Command): void {
 		.addOption(upOption())
 		.action(async (file: string, options: ImportChoices & { json?: boolean }) => {
 			const mesh = await readMesh(file, options);
-			const report = inspectMesh(await loadSolids(), mesh, { size: boundsSize(bounds(mesh)), area: area(mesh) });
+			const report = inspectMesh(await loadSolids(), mesh);
 			if (options.json) {
 				process.stdout.write(`${JSON.stringify({ file, ...report, faults: report.faults.map(({ message }) => message) }, undefined, 1)}\n`);
 				return;

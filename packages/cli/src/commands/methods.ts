@@ -1,4 +1,5 @@
-import { FRACTURE_METHODS, type OptionSpec } from "@rubble/core/fracture";
+import { FRACTURE_METHODS } from "@rubble/core/fracture";
+import type { OptionSpec } from "@rubble/core/shot";
 import type { Command } from "commander";
 
 export function addMethods(program: Command): void {

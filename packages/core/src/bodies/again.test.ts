@@ -1,7 +1,8 @@
 import { breakAgain, changeStep, copyFracture, edit, removeStep, type Shot, setFracture, setFractureOption } from "../shot";
 import { makeTestWorkshop, shape, shotOf } from "../testing";
 import { expectSound } from "../testing/fracture";
-import { buildMesh, buildPieces } from ".";
+import { buildMesh } from ".";
+import { buildPieces } from "./pieces";
 
 const block = (...steps: Parameters<typeof breakAgain>[1][]): Shot =>
 	shotOf(

@@ -1,30 +1,47 @@
-import { hashValue, type Progress, report } from "../common";
-import { countNeighbours } from "../fracture";
-import { bounds, boundsSize, type Mesh } from "../mesh";
+import { bad, type Outcome, type Progress, report } from "../common";
+import { countNeighbours, type Pieces } from "../fracture";
+import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
-import { type FullBodySettings, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "../shot";
-import { type FittedCollider, fitCollider } from "./collider";
-import { buildPieces, piecesHash } from "./pieces";
-import { bodyPose } from "./pose";
+import {
+	type ArraySource,
+	type FullBodySettings,
+	fractureOf,
+	type Id,
+	type Material,
+	objectPath,
+	orderedObjects,
+	type Shot,
+} from "../shot";
+import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
+import { buildCopies } from "./copies";
+import { measuresOf } from "./measures";
+import { buildPieces, type CopyOf, piecesHash } from "./pieces";
+import { bodyPose, type PlaceInObject } from "./pose";
 import type { RuleFacts } from "./rule";
 import { makeResolver } from "./settings";
 import { buildMesh, meshHash, remember, reportMesh, type Workshop } from "./workshop";
 
-/** An object or a piece that takes part in the simulation, or is only drawn (kind none). */
-export interface Body {
-	/** The object's id, or `<fracture id>:<piece key>`. */
+/** An object, a piece of one or a copy in an array that takes part in the simulation, or is only drawn (kind none). */
+export interface Body extends PlaceInObject {
+	/** The object's id, `<fracture id>:<piece key>`, `<array id>:<copy>` or `<fracture id>:<copy>/<piece key>`. */
 	readonly id: string;
 	/** What people see. */
 	readonly path: string;
-	readonly object: Id;
-	/** Index into the object's pieces; −1 for a whole object. */
+	readonly origin: "object" | "piece" | "copy";
+	/** Counted among the pieces and copies of its object; −1 for a whole object. */
 	readonly piece: number;
+	/** What it has its shape and material from: the object itself, or the source that it is a copy of. */
+	readonly source: Id;
+	/** In the body's frame, before `scale`. Copies share one. */
 	readonly mesh: Mesh;
+	/** What the mesh is made from; equal for equal meshes. */
+	readonly meshKey: string;
+	/** Size of a copy as a multiple of its source; 1 for all else. */
+	readonly scale: number;
 	/** m³ and m² */
 	readonly volume: number;
 	readonly area: number;
-	/** From the body's frame to the object's frame: the pivot of a piece. */
-	readonly offset: readonly [number, number, number];
 	/** How many pieces it shares a face with. */
 	readonly neighbours: number;
 	readonly endless: boolean;
@@ -33,87 +50,238 @@ export interface Body {
 	readonly mass: number;
 }
 
+/** What a broken object has become; of an array, all its copies together. */
+export interface PiecesFacts {
+	readonly count: number;
+	/** m³ */
+	readonly lacking: number;
+	readonly sourceVolume: number;
+	readonly contacts: number;
+}
+
 export interface BuiltShot {
 	readonly bodies: readonly Body[];
+	readonly pieces: Readonly<Record<Id, PiecesFacts>>;
 	readonly problems: readonly { readonly object: Id; readonly message: string }[];
 }
 
-/** Every object or piece of the shot as a body, in the order of the ledger. */
+/** A body before its settings are known. */
+type RawBody = Omit<Body, "settings" | "mass">;
+
+/** Every object, piece or copy of the shot as a body, in the order of the ledger. */
 export async function buildBodies(workshop: Workshop, shot: Shot, progress: Progress = {}): Promise<BuiltShot> {
 	const bodies: Body[] = [];
+	const facts: Record<Id, PiecesFacts> = {};
 	const problems: { object: Id; message: string }[] = [];
 	const resolver = makeResolver(shot);
 	const ids = orderedObjects(shot);
 	for (const [n, object] of ids.entries()) {
 		await report(progress, n / ids.length, shot.objects[object]!.name);
-		const mesh = await buildMesh(workshop, shot, object);
-		if (!mesh.ok) {
-			problems.push(...mesh.problems.map(({ message }) => ({ object, message })));
-			continue;
-		}
-		const pieces = await buildPieces(workshop, shot, object, {
+		const own: Progress = {
 			...progress,
 			onProgress: (fraction, what) => progress.onProgress?.((n + fraction) / ids.length, `${shot.objects[object]!.name}: ${what}`),
-		});
-		if (pieces && !pieces.ok) problems.push(...pieces.problems.map(({ message }) => ({ object, message })));
-		const path = objectPath(shot, object);
-		if (pieces?.ok) {
-			const fracture = fractureOf(shot, object)!;
-			const neighbours = countNeighbours(pieces.value);
-			for (const [index, piece] of pieces.value.pieces.entries())
-				bodies.push(
-					finishBody(shot, resolver, {
-						id: `${fracture}:${piece.key}`,
-						path: `${path}/${piece.name}`,
-						object,
-						piece: index,
-						mesh: piece.mesh,
-						volume: piece.volume,
-						area: piece.area,
-						offset: piece.pivot,
-						neighbours: neighbours[index]!,
-						endless: false,
-					}),
-				);
-			continue;
-		}
-		const source = shot.objects[object]!.source;
-		const endless = source.kind === "shape" && shapeById(source.shape)?.endless === true;
-		const facts = endless ? undefined : reportMesh(workshop, shot, object, mesh.value);
-		bodies.push(
-			finishBody(shot, resolver, {
-				id: object,
-				path,
-				object,
-				piece: -1,
-				mesh: mesh.value,
-				volume: Math.max(0, facts?.volume ?? 0),
-				area: facts?.area ?? 0,
-				offset: [0, 0, 0],
-				neighbours: 0,
-				endless,
-			}),
-		);
+		};
+		const { source } = shot.objects[object]!;
+		if (source.kind === "group") continue;
+		const made =
+			source.kind === "array" ? await arrayBodies(workshop, shot, object, source, own) : await objectBodies(workshop, shot, object, own);
+		problems.push(...made.problems.map((message) => ({ object, message })));
+		if (made.facts) facts[object] = made.facts;
+		for (const body of made.bodies) bodies.push(finishBody(shot, resolver, body));
 	}
-	return { bodies, problems };
+	return { bodies, pieces: facts, problems };
 }
 
-function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body: Omit<Body, "settings" | "mass">): Body {
+interface MadeBodies {
+	readonly bodies: readonly RawBody[];
+	readonly facts?: PiecesFacts;
+	readonly problems: readonly string[];
+}
+
+const failed = (outcome: Outcome<unknown>): string[] => (outcome.ok ? [] : outcome.problems.map(({ message }) => message));
+
+/** A whole object, or its pieces. */
+async function objectBodies(workshop: Workshop, shot: Shot, object: Id, progress: Progress): Promise<MadeBodies> {
+	const mesh = await buildMesh(workshop, shot, object);
+	if (!mesh.ok) return { bodies: [], problems: failed(mesh) };
+	const pieces = await buildPieces(workshop, shot, object, progress);
+	const { source } = shot.objects[object]!;
+	const path = objectPath(shot, object);
+	const fracture = fractureOf(shot, object);
+	if (pieces?.ok) {
+		const bodies = pieceBodies(pieces.value, {
+			object,
+			source: object,
+			path: (name) => `${path}/${name}`,
+			id: (key) => `${fracture}:${key}`,
+			meshKey: piecesHash(shot, object)!,
+			place: { object, offset: [0, 0, 0], turn: IDENTITY },
+			scale: 1,
+			from: 0,
+		});
+		return { bodies, facts: factsOf([pieces.value]), problems: [] };
+	}
+	const endless = source.kind === "shape" && shapeById(source.shape)?.endless === true;
+	const facts = endless ? undefined : reportMesh(workshop, shot, object, mesh.value);
+	const whole: RawBody = {
+		id: object,
+		path,
+		origin: "object",
+		object,
+		piece: -1,
+		source: object,
+		mesh: mesh.value,
+		meshKey: meshHash(shot, object),
+		scale: 1,
+		volume: Math.max(0, facts?.volume ?? 0),
+		area: facts?.area ?? 0,
+		offset: [0, 0, 0],
+		turn: IDENTITY,
+		neighbours: 0,
+		endless,
+	};
+	return { bodies: [whole], problems: pieces ? failed(pieces) : [] };
+}
+
+/** The copies of an array, or the pieces of every copy. */
+async function arrayBodies(workshop: Workshop, shot: Shot, object: Id, source: ArraySource, progress: Progress): Promise<MadeBodies> {
+	const array = await buildCopies(workshop, shot, object);
+	if (!array.ok) return { bodies: [], problems: failed(array) };
+	const { copies, sources } = array.value;
+	const path = objectPath(shot, object);
+	const fracture = fractureOf(shot, object);
+	const keys = source.sources.map((id) => meshHash(shot, id));
+	const facts = sources.map(({ id, mesh }) => reportMesh(workshop, shot, id, mesh));
+	const bodies: RawBody[] = [];
+	const broken: Pieces[] = [];
+	let problem: Outcome<Pieces> | undefined;
+	for (let i = 0; i < copies.count; i++) {
+		const which = copies.source[i]!;
+		const { id, mesh } = sources[which]!;
+		const scale = copies.scale[i]!;
+		const name = copyName(i);
+		const place = { object, offset: triple(copies.position, i), turn: quadruple(copies.rotation, i) };
+		if (fracture !== undefined && !problem) {
+			await report(progress, i / copies.count, name);
+			const copy: CopyOf = { source: id, index: i, count: copies.count };
+			const pieces = (await buildPieces(workshop, shot, object, { ...progress, onProgress: () => undefined }, copy))!;
+			if (pieces.ok) {
+				broken.push(pieces.value);
+				bodies.push(
+					...pieceBodies(pieces.value, {
+						object,
+						source: id,
+						path: (piece) => `${path}/${name}/${piece}`,
+						id: (key) => `${fracture}:${i}/${key}`,
+						meshKey: piecesHash(shot, object, copy)!,
+						place,
+						scale,
+						from: bodies.length,
+					}),
+				);
+				continue;
+			}
+			problem = bad(`${name}: ${pieces.problems[0]!.message}`);
+		}
+		bodies.push({
+			id: `${object}:${i}`,
+			path: `${path}/${name}`,
+			origin: "copy",
+			piece: bodies.length,
+			source: id,
+			mesh,
+			meshKey: keys[which]!,
+			scale,
+			volume: Math.max(0, facts[which]!.volume) * scale ** 3,
+			area: facts[which]!.area * scale * scale,
+			neighbours: 0,
+			endless: false,
+			...place,
+		});
+	}
+	return { bodies, ...(broken.length > 0 && { facts: factsOf(broken) }), problems: problem ? failed(problem) : [] };
+}
+
+/** Copies are counted from 1 in what people see. */
+const copyName = (index: number): string => String(index + 1).padStart(5, "0");
+
+interface PieceHome {
+	readonly object: Id;
+	readonly source: Id;
+	readonly path: (name: string) => string;
+	readonly id: (key: string) => string;
+	readonly meshKey: string;
+	readonly place: PlaceInObject;
+	readonly scale: number;
+	/** Number of the first piece in its object. */
+	readonly from: number;
+}
+
+function pieceBodies(pieces: Pieces, home: PieceHome): RawBody[] {
+	const neighbours = countNeighbours(pieces);
+	const { offset, turn } = home.place;
+	return pieces.pieces.map((piece, i) => ({
+		id: home.id(piece.key),
+		path: home.path(piece.name),
+		origin: "piece",
+		object: home.object,
+		piece: home.from + i,
+		source: home.source,
+		mesh: piece.mesh,
+		meshKey: `${home.meshKey}/${piece.key}`,
+		scale: home.scale,
+		volume: piece.volume * home.scale ** 3,
+		area: piece.area * home.scale ** 2,
+		offset: vec3.add(offset, rotate(turn, vec3.scale(piece.pivot, home.scale))),
+		turn,
+		neighbours: neighbours[i]!,
+		endless: false,
+	}));
+}
+
+function factsOf(all: readonly Pieces[]): PiecesFacts {
+	const sum = (of: (pieces: Pieces) => number) => all.reduce((total, pieces) => total + of(pieces), 0);
+	return {
+		count: sum(({ pieces }) => pieces.length),
+		lacking: sum(({ lacking }) => lacking),
+		sourceVolume: sum(({ sourceVolume }) => sourceVolume),
+		contacts: sum(({ contacts }) => contacts.length),
+	};
+}
+
+const triple = (a: Float64Array, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
+const quadruple = (a: Float64Array, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
+
+function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body: RawBody): Body {
 	const massOf = (settings: FullBodySettings) => settings.mass ?? body.volume * settings.density;
-	const settings = resolver.resolve(body.object, body.id, (base) => ruleFacts(shot, { ...body, settings: base, mass: massOf(base) }));
+	const settings = resolver.resolve(body, (base) =>
+		ruleFacts(shot, {
+			...body,
+			settings: base,
+			mass: massOf(base),
+			size: Math.max(...measuresOf(body.mesh).size) * body.scale,
+			triangles: body.mesh.triangles.length / 3,
+		}),
+	);
 	return { ...body, settings, mass: massOf(settings) };
 }
 
+/** A body without its mesh, as tables show it. */
+export interface BodyRow extends Omit<Body, "mesh" | "meshKey"> {
+	readonly triangles: number;
+	/** Largest extent, metres. */
+	readonly size: number;
+}
+
 /** What rules and the ledger know of a body. */
-export function ruleFacts(shot: Shot, body: Body): RuleFacts {
+export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 	const item = shot.objects[body.object]!;
-	const size = boundsSize(bounds(body.mesh));
 	return {
 		path: body.path,
 		words: new Set([
-			body.piece >= 0 ? "piece" : "object",
+			body.origin,
 			body.settings.kind,
-			shot.materials[item.material]!.name.toLowerCase(),
+			materialOf(shot, body).name.toLowerCase(),
 			...(item.hidden ? ["hidden"] : []),
 			...(item.locked ? ["locked"] : []),
 		]),
@@ -122,20 +290,21 @@ export function ruleFacts(shot: Shot, body: Body): RuleFacts {
 			mass: body.mass,
 			area: body.area,
 			height: bodyPose(shot, body, 0).translation[1],
-			size: Math.max(...size),
-			triangles: body.mesh.triangles.length / 3,
+			size: body.size,
+			triangles: body.triangles,
 			neighbours: body.neighbours,
 		},
 	};
 }
 
+export const materialOf = (shot: Shot, { source }: Pick<Body, "source">): Material => shot.materials[shot.objects[source]!.material]!;
+
 /** The body's collider, found once per mesh and choice. */
-export function bodyCollider(workshop: Workshop, shot: Shot, body: Body): FittedCollider {
+export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
 	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
 	const { collider, kind } = body.settings;
-	const whole = piecesHash(shot, body.object) ?? meshHash(shot, body.object);
-	const hash = hashValue([whole, body.id, body.piece, collider, kind === "active"]);
-	return (
-		workshop.colliders.get(hash) ?? remember(workshop.colliders, hash, fitCollider(workshop.solids, body.mesh, collider, kind), 200_000)
-	);
+	const key = `${body.meshKey} ${collider} ${kind === "active"}`;
+	const fitted =
+		workshop.colliders.get(key) ?? remember(workshop.colliders, key, fitCollider(workshop.solids, body.mesh, collider, kind), 200_000);
+	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);
 }

@@ -1,5 +1,5 @@
 import { type Vec3, vec3 } from "../maths";
-import { bounds, boundsCentre, boundsSize, type Mesh, solid } from "../mesh";
+import { bounds, boundsCentre, boundsSize, type Mesh, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice } from "../shot";
 import { type Solids, scoped, toSolid } from "../solid";
 import { decompose } from "./decompose";
@@ -77,6 +77,22 @@ export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, 
 			choice: "parts",
 			error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)),
 		};
+	}
+}
+
+/** The collider of the same thing in another size. */
+export function scaleCollider({ shape, ...fitted }: FittedCollider, scale: number): FittedCollider {
+	switch (shape.kind) {
+		case "sphere":
+			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), radius: shape.radius * scale } };
+		case "box":
+			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), half: vec3.scale(shape.half, scale) } };
+		case "hulls":
+			return { ...fitted, shape: { kind: "hulls", hulls: shape.hulls.map((points) => points.map((x) => x * scale)) } };
+		case "mesh":
+			return { ...fitted, shape: { kind: "mesh", mesh: transformMesh(shape.mesh, { scale: [scale, scale, scale] }) } };
+		case "ground":
+			return { ...fitted, shape };
 	}
 }
 

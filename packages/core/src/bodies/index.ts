@@ -1,7 +1,10 @@
 export * from "./build";
 export * from "./collider";
-export { buildPieces, piecesHash } from "./pieces";
+export { boundsOfAll, buildCopies } from "./copies";
+export { measuresOf } from "./measures";
+export { piecesHash } from "./pieces";
 export * from "./pose";
+export * from "./rework";
 export * from "./rule";
 export * from "./settings";
 export { buildMesh, makeWorkshop, meshHash, reportMesh, type Workshop } from "./workshop";

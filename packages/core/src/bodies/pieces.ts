@@ -1,22 +1,40 @@
-import { type Pose, worldPose } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress } from "../common";
 import { breakMesh, countNeighbours, methodById, nest, type Picture, type Pieces } from "../fracture";
-import { compose, inverse, rotate, seedOf, vec3 } from "../maths";
+import { IDENTITY, seedOf } from "../maths";
 import { bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
-import { type AgainStep, type AssetRef, type Fracture, type FractureStep, fractureOf, type Id, objectPath, type Shot } from "../shot";
-import { bodyPose } from "./pose";
+import {
+	type AgainStep,
+	type AssetRef,
+	type Fracture,
+	type FractureStep,
+	fractureOf,
+	type Id,
+	type OptionValues,
+	objectPath,
+	type Shot,
+} from "../shot";
+import { bodyPose, poseIn } from "./pose";
 import { matchesRule, parseRule } from "./rule";
-import { buildMesh, meshHash, remember, type Workshop } from "./workshop";
+import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
+
+/** One copy of an array: broken by itself. */
+export interface CopyOf {
+	readonly source: Id;
+	/** Counted from 0. */
+	readonly index: number;
+	readonly count: number;
+}
 
 /** The hash of everything that an object's pieces depend on; undefined where it is whole. */
-export function piecesHash(shot: Shot, object: Id): Hash | undefined {
+export function piecesHash(shot: Shot, object: Id, copy?: CopyOf): Hash | undefined {
 	const fracture = shot.fractures[fractureOf(shot, object) ?? ""];
 	if (!fracture) return undefined;
 	const cutters = [fracture, ...(fracture.again ?? [])]
 		.flatMap((step) => cutterIds(shot, object, step))
 		.map((id) => ({ mesh: meshHash(shot, id), pose: poseIn(shot, object, id) }));
 	return hashValue({
-		mesh: meshHash(shot, object),
+		mesh: meshHash(shot, copy?.source ?? object),
+		...(copy && { copy: copy.index }),
 		method: fracture.method,
 		options: fracture.options,
 		...(cutters.length > 0 && { cutters }),
@@ -24,21 +42,8 @@ export function piecesHash(shot: Shot, object: Id): Hash | undefined {
 	});
 }
 
-/** The objects that a fracture's options name and that are there. */
-function cutterIds(shot: Shot, object: Id, { method, options }: FractureStep): Id[] {
-	return Object.entries(methodById(method)?.options ?? {})
-		.filter(([, spec]) => spec.kind === "objects")
-		.flatMap(([name]) => (options[name] ?? []) as readonly Id[])
-		.filter((id) => id !== object && shot.objects[id]);
-}
-
-/** Where another object stands at the first frame, in the frame of this one. */
-function poseIn(shot: Shot, object: Id, other: Id): Pose {
-	const own = worldPose(shot, object, 0);
-	const { translation, rotation } = worldPose(shot, other, 0);
-	const back = inverse(own.rotation);
-	return { translation: rotate(back, vec3.subtract(translation, own.translation)), rotation: compose(back, rotation) };
-}
+const cutterIds = (shot: Shot, object: Id, { method, options }: FractureStep): Id[] =>
+	namedObjects(shot, object, methodById(method) ?? { options: {} }, options);
 
 async function cutterMeshes(workshop: Workshop, shot: Shot, object: Id, step: FractureStep): Promise<Outcome<Mesh[]>> {
 	const meshes: Mesh[] = [];
@@ -51,21 +56,26 @@ async function cutterMeshes(workshop: Workshop, shot: Shot, object: Id, step: Fr
 	return good(meshes);
 }
 
-/** The pieces of a broken object; undefined for a whole one. Problems of the mesh or the options come back as such. */
+/**
+ * The pieces of a broken object, or of one copy of a broken array; undefined for a whole one. Problems of the mesh or
+ * the options come back as such.
+ */
 export async function buildPieces(
 	workshop: Workshop,
 	shot: Shot,
 	object: Id,
 	progress: Progress = {},
+	copy?: CopyOf,
 ): Promise<Outcome<Pieces> | undefined> {
-	const hash = piecesHash(shot, object);
+	const hash = piecesHash(shot, object, copy);
 	if (!hash) return undefined;
 	const known = workshop.pieces.get(hash);
 	if (known) return known;
-	const mesh = await buildMesh(workshop, shot, object);
+	const mesh = await buildMesh(workshop, shot, copy?.source ?? object);
 	if (!mesh.ok) return mesh;
 	const fracture = shot.fractures[fractureOf(shot, object)!]!;
-	return remember(workshop.pieces, hash, await breakInSteps(workshop, shot, fracture, mesh.value, progress), 24);
+	const own = copy ? { ...fracture, options: reseeded(fracture.options, `${copy.index}`) } : fracture;
+	return remember(workshop.pieces, hash, await breakInSteps(workshop, shot, own, mesh.value, progress), 24 + 2 * (copy?.count ?? 0));
 }
 
 /** The first break, then every step that breaks some of its pieces again. */
@@ -79,8 +89,7 @@ async function breakInSteps(workshop: Workshop, shot: Shot, fracture: Fracture, 
 		for (const index of chosen.value) {
 			const piece = made.value.pieces[index]!;
 			// Each piece breaks its own way.
-			const seed = typeof step.options.seed === "number" ? step.options.seed : 0;
-			const options = { ...step.options, ...("seed" in step.options && { seed: Math.abs(seed + seedOf(piece.key)) % 1_000_000 }) };
+			const options = reseeded(step.options, piece.key);
 			const parts = await breakOnce(
 				workshop,
 				shot,
@@ -100,6 +109,12 @@ async function breakInSteps(workshop: Workshop, shot: Shot, fracture: Fracture, 
 		made = good(nest(made.value, broken));
 	}
 	return made;
+}
+
+/** The same options with a seed of one's own, where there is one. */
+function reseeded(options: OptionValues, key: string): OptionValues {
+	const { seed } = options;
+	return typeof seed === "number" ? { ...options, seed: Math.abs(seed + seedOf(key)) % 1_000_000 } : options;
 }
 
 /** Indices of the pieces that a step breaks. */
@@ -122,7 +137,7 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 					volume: piece.volume,
 					mass: piece.volume * density,
 					area: piece.area,
-					height: bodyPose(shot, { object, offset: piece.pivot }, 0).translation[1],
+					height: bodyPose(shot, { object, offset: piece.pivot, turn: IDENTITY }, 0).translation[1],
 					size: Math.max(...boundsSize(bounds(piece.mesh))),
 					triangles: piece.mesh.triangles.length / 3,
 					neighbours: neighbours[i]!,

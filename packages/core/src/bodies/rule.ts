@@ -5,7 +5,7 @@ import { unitFactor } from "../shot/quantity";
 export interface RuleFacts {
 	/** `Breakwater/00017` */
 	readonly path: string;
-	/** `piece` or `object`, the kind of body, `hidden`, `locked`, the material's name in lower case. */
+	/** `piece`, `copy` or `object`, the kind of body, `hidden`, `locked`, the material's name in lower case. */
 	readonly words: ReadonlySet<string>;
 	readonly columns: Readonly<Record<string, number>>;
 }
@@ -21,7 +21,7 @@ export const RULE_COLUMNS: Readonly<Record<string, string>> = {
 	neighbours: "",
 };
 
-const WORDS = new Set(["piece", "object", "active", "passive", "animated", "none", "hidden", "locked", "all"]);
+const WORDS = new Set(["piece", "object", "copy", "active", "passive", "animated", "none", "hidden", "locked", "all"]);
 
 export type RuleTree =
 	| { readonly kind: "and" | "or"; readonly parts: readonly RuleTree[] }

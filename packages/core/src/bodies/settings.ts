@@ -1,9 +1,10 @@
 import { BODY_DEFAULTS, type BodySettings, type FullBodySettings, type Id, type Shot } from "../shot";
+import type { Body } from "./build";
 import { matchesRule, parseRule, type RuleFacts, type RuleTree } from "./rule";
 
 /** Resolves settings: defaults ← material ← object ← rules in their order ← override on the single id. */
 export interface Resolver {
-	readonly resolve: (object: Id, derived: string, facts: (settings: FullBodySettings) => RuleFacts) => FullBodySettings;
+	readonly resolve: (body: Pick<Body, "id" | "object" | "source">, facts: (settings: FullBodySettings) => RuleFacts) => FullBodySettings;
 }
 
 export function makeResolver(shot: Shot): Resolver {
@@ -11,18 +12,23 @@ export function makeResolver(shot: Shot): Resolver {
 		const parsed = parseRule(rule);
 		return parsed.ok ? [{ tree: parsed.value, settings }] : [];
 	});
+	// Thousands of copies have the same settings: they share one record.
+	const bases = new Map<string, FullBodySettings>();
+	const baseOf = (object: Id, material: Id): FullBodySettings => {
+		const key = `${object} ${material}`;
+		const known = bases.get(key);
+		if (known) return known;
+		const { density, friction, bounce } = shot.materials[material]!;
+		const base = { ...BODY_DEFAULTS, density, friction, bounce, ...defined(shot.bodies[object]) } as FullBodySettings;
+		bases.set(key, base);
+		return base;
+	};
 	return {
-		resolve(object, derived, facts) {
-			const material = shot.materials[shot.objects[object]!.material]!;
-			const base = {
-				...BODY_DEFAULTS,
-				density: material.density,
-				friction: material.friction,
-				bounce: material.bounce,
-				...defined(shot.bodies[object]),
-			} as FullBodySettings;
+		resolve({ id, object, source }, facts) {
+			const base = baseOf(object, shot.objects[source]!.material);
 			const ruled = rules.length > 0 ? applyRules(base, rules, facts(base)) : base;
-			return derived === object ? ruled : { ...ruled, ...defined(shot.overrides[derived]) };
+			const single = id === object ? undefined : shot.overrides[id];
+			return single ? { ...ruled, ...defined(single) } : ruled;
 		},
 	};
 }

@@ -1,11 +1,14 @@
 import { worldScale } from "../animation";
+import { type Copies, layoutById } from "../arrays";
 import { bad, good, type Hash, hashValue, type Outcome } from "../common";
 import type { Picture, Pieces } from "../fracture";
-import { area, bounds, boundsSize, type Mesh, transformMesh } from "../mesh";
-import { shapeById, shapeProblem } from "../shapes";
-import type { AssetRef, Id, Shot } from "../shot";
+import { vec3 } from "../maths";
+import { type Mesh, makeMesh, transformMesh } from "../mesh";
+import { buildShape, shapeById, shapeProblem, shapeTexts } from "../shapes";
+import type { AssetRef, Described, Id, OptionValues, Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import type { FittedCollider } from "./collider";
+import { poseIn } from "./pose";
 
 /** What everything derived from a shot is made with, and the store of what was made already. */
 export interface Workshop {
@@ -17,7 +20,8 @@ export interface Workshop {
 	readonly meshes: Map<Hash, Mesh>;
 	readonly reports: Map<Hash, MeshReport>;
 	readonly pieces: Map<Hash, Outcome<Pieces>>;
-	readonly colliders: Map<Hash, FittedCollider>;
+	readonly copies: Map<Hash, Copies>;
+	readonly colliders: Map<string, FittedCollider>;
 }
 
 export const makeWorkshop = (solids: Solids, { loadAsset, loadPicture }: Pick<Workshop, "loadAsset" | "loadPicture">): Workshop => ({
@@ -27,34 +31,54 @@ export const makeWorkshop = (solids: Solids, { loadAsset, loadPicture }: Pick<Wo
 	meshes: new Map(),
 	reports: new Map(),
 	pieces: new Map(),
+	copies: new Map(),
 	colliders: new Map(),
 });
 
-/** The hash of everything that an object's evaluated mesh depends on. */
-export const meshHash = (shot: Shot, object: Id): Hash =>
-	hashValue({ source: shot.objects[object]!.source, scale: worldScale(shot, object) });
+/** The hash of everything that an object's evaluated mesh depends on; of an array, its copies. */
+export function meshHash(shot: Shot, object: Id): Hash {
+	const { source, frame } = shot.objects[object]!;
+	const scale = worldScale(shot, object);
+	if (source.kind !== "array") return hashValue({ source, scale, ...(frame && { frame }) });
+	const layout = layoutById(source.layout);
+	return hashValue({
+		source,
+		scale,
+		sources: source.sources.map((id) => meshHash(shot, id)),
+		targets: layout ? namedObjects(shot, object, layout, source.options).map((id) => [meshHash(shot, id), poseIn(shot, object, id)]) : [],
+	});
+}
+
+/** The objects that options name and that are there; never the object itself, and never an array. */
+export const namedObjects = (shot: Shot, object: Id, { options: specs }: Pick<Described, "options">, options: OptionValues): Id[] =>
+	Object.entries(specs)
+		.filter(([, spec]) => spec.kind === "objects")
+		.flatMap(([name]) => (options[name] ?? []) as readonly Id[])
+		.filter((id) => id !== object && shot.objects[id] && shot.objects[id].source.kind !== "array");
 
 /** Keeps the caches of long sessions from growing without end. */
-export function remember<T>(store: Map<Hash, T>, hash: Hash, value: T, most: number): T {
+export function remember<T>(store: Map<string, T>, hash: string, value: T, most: number): T {
 	if (store.size >= most) store.delete(store.keys().next().value!);
 	store.set(hash, value);
 	return value;
 }
 
-/** The object's mesh at its real size, in its own frame. Endless shapes have an empty one. */
+/** The object's mesh at its real size, in its own frame. Endless shapes, arrays and groups have an empty one. */
 export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Promise<Outcome<Mesh>> {
 	const hash = meshHash(shot, object);
 	const known = workshop.meshes.get(hash);
 	if (known) return good(known);
 	const item = shot.objects[object]!;
 	const { source } = item;
+	if (source.kind === "array" || source.kind === "group") return good(makeMesh([], []));
 	let mesh: Mesh;
 	if (source.kind === "shape") {
 		const shape = shapeById(source.shape);
 		if (!shape) return bad(`“${item.name}” is a “${source.shape}”, a shape this version does not know.`);
-		const problem = shapeProblem(shape, source.parameters);
+		const texts = source.texts ?? shapeTexts(shape);
+		const problem = shapeProblem(shape, source.parameters, texts);
 		if (problem) return bad(`“${item.name}”: ${problem}`);
-		mesh = shape.build(source.parameters);
+		mesh = buildShape(shape, source.parameters, texts);
 	} else {
 		try {
 			mesh = applyRepairs(workshop.solids, await workshop.loadAsset(source.asset), source.repairs);
@@ -64,14 +88,12 @@ export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Pro
 			);
 		}
 	}
+	if (item.frame) mesh = transformMesh(mesh, { scale: item.frame.scale, translation: vec3.scale(item.frame.pivot, -1) });
 	return good(remember(workshop.meshes, hash, transformMesh(mesh, { scale: worldScale(shot, object) }), 300));
 }
 
 /** Size and faults of an object's mesh. */
 export function reportMesh(workshop: Workshop, shot: Shot, object: Id, mesh: Mesh): MeshReport {
 	const hash = meshHash(shot, object);
-	return (
-		workshop.reports.get(hash) ??
-		remember(workshop.reports, hash, inspectMesh(workshop.solids, mesh, { size: boundsSize(bounds(mesh)), area: area(mesh) }), 300)
-	);
+	return workshop.reports.get(hash) ?? remember(workshop.reports, hash, inspectMesh(workshop.solids, mesh), 300);
 }

@@ -1,5 +1,5 @@
 import { type Baked, type BakeOptions, bake } from "../bake";
-import { type Body, bodyPose } from "../bodies";
+import { type Body, bodyPose, materialOf } from "../bodies";
 import type { FrameStore } from "../cache";
 import { objectPath, type Shot } from "../shot";
 import { glb } from "./glb";
@@ -46,15 +46,15 @@ export function exportTake(
 
 /** A body where it stands at the start, not moving. */
 export function exportItem(shot: Shot, body: Body): ExportItem {
-	const object = shot.objects[body.object]!;
-	const outside = shot.materials[object.material]!;
+	const outside = materialOf(shot, body);
 	const { translation, rotation } = bodyPose(shot, body, 0);
 	return {
 		path: body.path,
 		group: objectPath(shot, body.object),
 		mesh: body.mesh,
 		outside,
-		inside: shot.materials[outside.inside ?? object.material] ?? outside,
+		inside: shot.materials[outside.inside ?? ""] ?? outside,
+		scale: body.scale,
 		translation,
 		rotation,
 		track: -1,

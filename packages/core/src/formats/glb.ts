@@ -1,5 +1,5 @@
-import { type Accessor, Document, type Material as GltfMaterial, type Node, WebIO } from "@gltf-transform/core";
-import { drawMesh } from "../mesh";
+import { type Accessor, Document, type Material as GltfMaterial, type Mesh as GltfMesh, type Node, WebIO } from "@gltf-transform/core";
+import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ExportItem, ExportScene, TakeFormat } from "./types";
 
@@ -28,6 +28,17 @@ function buildDocument(scene: ExportScene): Document {
 		materials.set(material, made);
 		return made;
 	};
+	// Copies share one mesh.
+	const meshes = new Map<Mesh, { outside: Material; inside: Material; made: GltfMesh }[]>();
+	const meshOf = (item: ExportItem) => {
+		const looks = meshes.get(item.mesh) ?? [];
+		meshes.set(item.mesh, looks);
+		const known = looks.find(({ outside, inside }) => outside === item.outside && inside === item.inside);
+		if (known) return known.made;
+		const made = makeGltfMesh(document, item, materialOf);
+		looks.push({ outside: item.outside, inside: item.inside, made });
+		return made;
+	};
 	const nodes = scene.items.map((item) => {
 		let group = groups.get(item.group);
 		if (!group && item.path !== item.group) {
@@ -40,7 +51,8 @@ function buildDocument(scene: ExportScene): Document {
 			.setTranslation([...item.translation])
 			.setRotation([...item.rotation]);
 		(group ?? root).addChild(node);
-		if (item.mesh.triangles.length > 0) node.setMesh(makeGltfMesh(document, item, materialOf));
+		if (item.scale !== 1) node.setScale([item.scale, item.scale, item.scale]);
+		if (item.mesh.triangles.length > 0) node.setMesh(meshOf(item));
 		return node;
 	});
 	if (scene.baked) animate(document, scene, nodes);

@@ -31,6 +31,8 @@ export interface ExportItem {
 	/** World pose where it does not move. */
 	readonly translation: readonly [number, number, number];
 	readonly rotation: readonly [number, number, number, number];
+	/** Of the mesh, in the item's frame. */
+	readonly scale: number;
 	/** Index into the baked tracks; −1 where it does not move. */
 	readonly track: number;
 }

@@ -1,16 +1,17 @@
 import { bad, good, type Outcome, type Progress } from "../common";
 import { type Mesh, topology, volume } from "../mesh";
+import { type OptionValues, optionDefaults, optionProblem } from "../shot";
 import type { Solids } from "../solid";
-import { optionDefaults, optionProblem } from "./options";
+
 import { type SliverOptions, treatSlivers } from "./slivers";
-import type { FractureInput, FractureMethod, FractureOptions, Pieces } from "./types";
+import type { FractureInput, FractureMethod, Pieces } from "./types";
 
 /** Breaks a mesh by a method. Whatever is wrong with the mesh or the options comes back as a sentence. */
 export async function breakMesh(
 	solids: Solids,
 	mesh: Mesh,
 	method: FractureMethod,
-	wanted: FractureOptions,
+	wanted: OptionValues,
 	{ cutters = [], pictures = [], ...progress }: Progress & Partial<Pick<FractureInput, "cutters" | "pictures">> = {},
 ): Promise<Outcome<Pieces>> {
 	const options = { ...optionDefaults(method), ...wanted };

@@ -12,9 +12,8 @@ import { voronoi } from "./voronoi";
 export { breakMesh } from "./break";
 export { type Drawing, drawingToStrokes } from "./drawing";
 export { nest } from "./nest";
-export { optionDefaults, optionProblem, shownOptions } from "./options";
 export { countNeighbours } from "./pieces";
-export type { Contact, FractureMethod, FractureOptions, OptionSpec, Piece, Pieces } from "./types";
+export type { Contact, FractureMethod, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
 export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry, picture, cobbles];

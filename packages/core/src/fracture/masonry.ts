@@ -1,13 +1,13 @@
 import { bad, good, type Outcome } from "../common";
 import { cos, random, sin } from "../maths";
 import { bounds, boundsSize, type Mesh } from "../mesh";
+import type { OptionValues } from "../shot";
 import { assemble, type CarvedCell } from "./assemble";
 import { carveCells } from "./carve";
 import type { Cell } from "./cells";
 import { defineMethod } from "./options";
 import { faceAlong, makePrisms, type Side } from "./prisms";
 import { seedSpec, shareSpec } from "./specs";
-import type { FractureOptions } from "./types";
 
 export interface MasonryOptions {
 	readonly shape: "wall" | "arch" | "ring";
@@ -28,7 +28,7 @@ export interface MasonryOptions {
 const MOST_BRICKS = 20_000;
 const size = (label: string, fallback: number, help: string, least = 0.002) =>
 	({ kind: "number", label, unit: "m", default: fallback, least, most: 100, help }) as const;
-const isWall = ({ shape }: FractureOptions): boolean => shape === "wall";
+const isWall = ({ shape }: OptionValues): boolean => shape === "wall";
 
 /**
  * Bricks and mortar. A wall is laid in level courses along its longer level side; an arch or a ring is laid around its

@@ -5,9 +5,10 @@ import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { cylinder } from "../shapes/cylinder";
 import { tube } from "../shapes/round";
+import type { OptionValues } from "../shot";
 import { loadSolids, type Solids, scoped, toSolid } from "../solid";
 import { breakSoundly, expectSound, tunnelled } from "../testing/fracture";
-import { FRACTURE_METHODS, type FractureMethod, type FractureOptions, findSlivers, methodById } from ".";
+import { FRACTURE_METHODS, type FractureMethod, findSlivers, methodById } from ".";
 
 let solids: Solids;
 let sources: Record<string, Mesh>;
@@ -24,7 +25,7 @@ beforeAll(async () => {
 const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segments: 24 }), { translation: [0.21, 0.05, 0.02] });
 
 /** Any settings that a method's descriptions allow, with few pieces and no gap. */
-function settings(method: FractureMethod): fc.Arbitrary<FractureOptions> {
+function settings(method: FractureMethod): fc.Arbitrary<OptionValues> {
 	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20, reach: 1, joint: 0.05 };
 	return fc.record(
 		Object.fromEntries(
@@ -64,7 +65,7 @@ function settings(method: FractureMethod): fc.Arbitrary<FractureOptions> {
 				return [[name, spec.whole ? fc.integer({ min: spec.least, max: most }) : fc.double({ min: spec.least, max: most, noNaN: true })]];
 			}),
 		),
-	) as fc.Arbitrary<FractureOptions>;
+	) as fc.Arbitrary<OptionValues>;
 }
 
 test.each(FRACTURE_METHODS.filter(({ id }) => !["picture", "cobbles"].includes(id)).map((method) => [method.id, method] as const))(
@@ -270,7 +271,7 @@ test("slivers are merged into the neighbour they share most with, or removed; no
 });
 
 test("input that cannot work is refused with a sentence", async () => {
-	const problem = (id: string, options: FractureOptions, cutters: readonly Mesh[] = []) =>
+	const problem = (id: string, options: OptionValues, cutters: readonly Mesh[] = []) =>
 		breakSoundly(method(id), sources.block!, options, cutters).then(
 			() => "",
 			(error: Error) => error.message,

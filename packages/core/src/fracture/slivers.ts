@@ -1,9 +1,10 @@
 import { vec3 } from "../maths";
 import { bounds, boundsSize, joinMeshes, type Mesh, selectTriangles, solid, topology, transformMesh, weld } from "../mesh";
+import type { OptionSpec } from "../shot";
 import { fromSolid, type Solids, scoped, toSolid } from "../solid";
 import { makeSums } from "./contacts";
 import { centred, collect } from "./pieces";
-import type { Contact, OptionSpec, Piece, Pieces } from "./types";
+import type { Contact, Piece, Pieces } from "./types";
 
 /** What every method offers to do with its slivers. */
 export interface SliverOptions {

@@ -1,4 +1,4 @@
-import type { OptionSpec } from "./types";
+import type { OptionSpec } from "../shot";
 
 /** Options that several methods share. */
 export const seedSpec: OptionSpec = {

@@ -1,7 +1,7 @@
 import type { Outcome, Progress } from "../common";
 import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
-import type { FractureOption } from "../shot";
+import type { OptionSpec, OptionValues } from "../shot";
 import type { Solids } from "../solid";
 import type { Picture } from "./stones";
 
@@ -42,45 +42,6 @@ export interface Pieces {
 	readonly lacking: number;
 }
 
-interface SpecBase {
-	readonly label: string;
-	readonly help: string;
-	/** Whether the bench shows it, given the other options; always where absent. */
-	readonly when?: (options: FractureOptions) => boolean;
-}
-
-/** One setting of a method: bench, command line and checks follow from it. */
-export type OptionSpec = SpecBase &
-	(
-		| {
-				readonly kind: "number";
-				readonly unit: string;
-				readonly default: number;
-				readonly least: number;
-				readonly most: number;
-				readonly whole?: boolean;
-				/** A share, which the bench shows in percent. */
-				readonly percent?: true;
-		  }
-		| {
-				readonly kind: "choice";
-				readonly default: string;
-				readonly choices: readonly { readonly id: string; readonly label: string; readonly help: string }[];
-		  }
-		/** 3 numbers per point, metres in the object's frame. */
-		| { readonly kind: "points" }
-		/** 4 numbers per plane: direction and distance along it, metres in the object's frame. */
-		| { readonly kind: "planes" }
-		/** Lines of 3 numbers per point, metres in the object's frame. */
-		| { readonly kind: "strokes" }
-		/** An asset of PNG or JPEG bytes. */
-		| { readonly kind: "picture" }
-		/** Ids of other objects. */
-		| { readonly kind: "objects" }
-	);
-
-export type FractureOptions = Readonly<Record<string, FractureOption>>;
-
 /** What a method works on. */
 export interface FractureInput {
 	readonly solids: Solids;
@@ -101,7 +62,7 @@ export interface FractureMethod {
 	readonly help: string;
 	readonly options: Readonly<Record<string, OptionSpec>>;
 	/** Rough seconds on a plain machine, to be said before a slow action. */
-	readonly estimate: (triangles: number, options: FractureOptions) => number;
+	readonly estimate: (triangles: number, options: OptionValues) => number;
 	/** `input.mesh` is closed and outward: `breakMesh` has seen to it. */
-	readonly run: (input: FractureInput, options: FractureOptions, progress: Progress) => Promise<Outcome<Pieces>>;
+	readonly run: (input: FractureInput, options: OptionValues, progress: Progress) => Promise<Outcome<Pieces>>;
 }

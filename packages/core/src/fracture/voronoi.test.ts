@@ -3,17 +3,18 @@ import { Cancelled } from "../common";
 import { flip, type Mesh, makeMesh, selectTriangles } from "../mesh";
 import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
+import type { OptionValues } from "../shot";
 import { fromSolid, loadSolids, scoped, toSolid } from "../solid";
 import { breakSoundly, expectSound, insideArea, tunnelled } from "../testing/fracture";
 import { breakMesh } from "./break";
-import type { FractureOptions, Pieces } from "./types";
+import type { Pieces } from "./types";
 import { voronoi } from "./voronoi";
 
 let solids: Awaited<ReturnType<typeof loadSolids>>;
 beforeAll(async () => {
 	solids = await loadSolids();
 });
-const breakUp = (mesh: Mesh, options: FractureOptions = {}): Promise<Pieces> => breakSoundly(voronoi, mesh, options);
+const breakUp = (mesh: Mesh, options: OptionValues = {}): Promise<Pieces> => breakSoundly(voronoi, mesh, options);
 
 test("pieces of a block add up to the block", async () => {
 	const mesh = box.build({ width: 3, height: 1.5, depth: 0.8 });
@@ -104,7 +105,7 @@ test("a gap is taken from every piece and shown as lacking", async () => {
 
 test("open, inside-out and impossible input is refused with a sentence", async () => {
 	const cube = box.build({ width: 1, height: 1, depth: 1 });
-	const problem = async (mesh: Mesh, options: FractureOptions = {}) => {
+	const problem = async (mesh: Mesh, options: OptionValues = {}) => {
 		const result = await breakMesh(await loadSolids(), mesh, voronoi, options);
 		return result.ok ? "" : result.problems[0]!.message;
 	};

@@ -1,12 +1,13 @@
 import { bad, good, type Outcome, type Progress, report } from "../common";
 import { bounds, containment, type Mesh, transformMesh } from "../mesh";
+import type { OptionValues } from "../shot";
 import type { Solids } from "../solid";
 import { assemble, type CarvedCell } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
 import { clusterDensity, type Spread, scatterPoints } from "./points";
 import { axisSpec, gapSpec, seedSpec } from "./specs";
-import type { FractureInput, FractureOptions, Pieces } from "./types";
+import type { FractureInput, Pieces } from "./types";
 
 export interface VoronoiOptions {
 	/** How many points; concave meshes may give more pieces, points outside fewer. */
@@ -29,7 +30,7 @@ export interface VoronoiOptions {
 }
 
 const MOST_PIECES = 50_000;
-const clustered = ({ spread }: FractureOptions): boolean => spread === "clustered";
+const clustered = ({ spread }: OptionValues): boolean => spread === "clustered";
 
 /** Breaks a closed mesh into the Voronoi cells of points spread in it. Volumes add up to the source's where there is no gap. */
 export const voronoi = defineMethod<VoronoiOptions>({

@@ -37,6 +37,24 @@ export function fromAxisAngle(axis: Vec3, angle: number): Quat {
 export const fromEuler = (turns: Vec3): Quat =>
 	compose(fromAxisAngle([0, 0, 1], turns[2]), compose(fromAxisAngle([0, 1, 0], turns[1]), fromAxisAngle([1, 0, 0], turns[0])));
 
+/** The shortest turn that takes the unit vector `from` to the unit vector `to`. */
+export function fromTo(from: Vec3, to: Vec3): Quat {
+	const w = 1 + from[0] * to[0] + from[1] * to[1] + from[2] * to[2];
+	if (w > 1e-9) {
+		const [x, y, z] = [from[1] * to[2] - from[2] * to[1], from[2] * to[0] - from[0] * to[2], from[0] * to[1] - from[1] * to[0]];
+		return normalizeQuat([x, y, z, w]);
+	}
+	// Opposite: half a turn about any direction across.
+	return Math.abs(from[0]) > 0.7 ? normalizeQuat([-from[1], from[0], 0, 0]) : normalizeQuat([0, -from[2], from[1], 0]);
+}
+
+/** Turns of even likelihood from three numbers between 0 and 1 (Shoemake 1992, “Uniform random rotations”). */
+export function evenTurn(u: number, v: number, w: number): Quat {
+	const [a, b] = [Math.sqrt(1 - u), Math.sqrt(u)];
+	const [s, t] = [2 * Math.PI * v, 2 * Math.PI * w];
+	return [a * sin(s), a * cos(s), b * sin(t), b * cos(t)];
+}
+
 /** Shortest-arc interpolation at constant angular speed (Shoemake 1985). */
 export function slerp(a: Quat, b: Quat, t: number): Quat {
 	let cosine = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];

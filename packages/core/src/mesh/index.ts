@@ -1,6 +1,7 @@
 export * from "./contains";
 export * from "./convex";
 export * from "./fill";
+export * from "./hollow";
 export * from "./join";
 export * from "./measure";
 export * from "./normals";

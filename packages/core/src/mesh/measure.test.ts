@@ -32,7 +32,7 @@ test("a fine ball and a fine cylinder come near their formulas", () => {
 
 test("every primitive is closed, looks outwards and has one shell", () => {
 	for (const shape of SHAPES.filter((other) => !other.endless)) {
-		const mesh = shape.build(shapeDefaults(shape));
+		const mesh = shape.build(shapeDefaults(shape), { text: "O" });
 		const facts = topology(mesh);
 		expect([shape.id, facts.closed, facts.shells, volume(mesh) > 0]).toEqual([shape.id, true, 1, true]);
 	}

@@ -2,7 +2,6 @@ import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { applyRepairs, inspectMesh, loadSolids } from "../solid";
 import {
-	area,
 	bounds,
 	boundsSize,
 	fillHoles,
@@ -18,7 +17,7 @@ import {
 } from ".";
 
 const cube = box.build({ width: 1, height: 1, depth: 1 });
-const inspect = async (mesh: Mesh) => inspectMesh(await loadSolids(), mesh, { size: boundsSize(bounds(mesh)), area: area(mesh) });
+const inspect = async (mesh: Mesh) => inspectMesh(await loadSolids(), mesh);
 
 /** Every triangle with corners of its own, as many files store it. */
 const soup = (mesh: Mesh): Mesh =>

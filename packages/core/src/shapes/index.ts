@@ -4,14 +4,31 @@ import { box, panel } from "./box";
 import { coil } from "./coil";
 import { cylinder } from "./cylinder";
 import { ground } from "./ground";
+import { letters } from "./letters";
 import { bowl, cone, cup, torus, tube } from "./round";
 import { terrain } from "./terrain";
 import type { Shape } from "./types";
 
-export { shapeDefaults, shapeProblem } from "./parameters";
-export type { Shape, ShapeParameter } from "./types";
+export { buildShape, shapeDefaults, shapeProblem, shapeTexts } from "./parameters";
+export type { Shape, ShapeParameter, ShapeText } from "./types";
 
 /** Every primitive, in the order of the bench. A new one is a file beside this and a line here. */
-export const SHAPES: readonly Shape[] = [box, panel, ball, cylinder, cone, tube, torus, bowl, cup, wedge, arch, coil, terrain, ground];
+export const SHAPES: readonly Shape[] = [
+	box,
+	panel,
+	ball,
+	cylinder,
+	cone,
+	tube,
+	torus,
+	bowl,
+	cup,
+	wedge,
+	arch,
+	coil,
+	letters,
+	terrain,
+	ground,
+];
 
 export const shapeById = (id: string): Shape | undefined => SHAPES.find((shape) => shape.id === id);

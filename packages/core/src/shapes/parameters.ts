@@ -1,16 +1,33 @@
+import type { Mesh } from "../mesh";
 import type { Shape, ShapeParameter } from "./types";
 
 export const shapeDefaults = (shape: Shape): Record<string, number> =>
 	Object.fromEntries(Object.entries(shape.parameters).map(([name, parameter]) => [name, parameter.default]));
 
+export const shapeTexts = ({ texts = {} }: Shape): Record<string, string> =>
+	Object.fromEntries(Object.entries(texts).map(([name, text]) => [name, text.default]));
+
+/** The mesh of a shape; what is not given is as by default. */
+export const buildShape = (
+	shape: Shape,
+	parameters: Readonly<Record<string, number>> = {},
+	texts: Readonly<Record<string, string>> = {},
+): Mesh => shape.build({ ...shapeDefaults(shape), ...parameters }, { ...shapeTexts(shape), ...texts });
+
 /** A sentence where a parameter is missing or out of its limits; else undefined. */
-export function shapeProblem(shape: Shape, parameters: Readonly<Record<string, number>>): string | undefined {
+export function shapeProblem(
+	shape: Shape,
+	parameters: Readonly<Record<string, number>>,
+	texts: Readonly<Record<string, string>> = {},
+): string | undefined {
 	for (const [name, { label, least, most, unit }] of Object.entries(shape.parameters)) {
 		const value = parameters[name];
 		if (value === undefined || !(value >= least && value <= most))
 			return `${label} must lie between ${least} and ${most}${unit && ` ${unit}`}.`;
 	}
-	return shape.problem?.(parameters);
+	for (const [name, { label, most }] of Object.entries(shape.texts ?? {}))
+		if ((texts[name] ?? "").length > most) return `${label} may have up to ${most} characters.`;
+	return shape.problem?.(parameters, texts);
 }
 
 /** A length in metres. */

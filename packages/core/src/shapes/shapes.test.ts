@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { area, bounds, boundsSize, topology, volume } from "../mesh";
-import { SHAPES, shapeById, shapeDefaults, shapeProblem } from ".";
+import { SHAPES, shapeById, shapeDefaults, shapeProblem, shapeTexts } from ".";
 
 /** Volume in m³ by the textbook; polygons where the shape is made of flat strips. */
 const VOLUMES: Record<string, (p: Record<string, number>) => number> = {
@@ -24,7 +24,7 @@ const solidShapes = SHAPES.filter((shape) => !shape.endless);
 test.each(solidShapes.map((shape) => [shape.id, shape] as const))(
 	"%s is closed, faces outwards and stands around its origin",
 	(_, shape) => {
-		const mesh = shape.build(shapeDefaults(shape));
+		const mesh = shape.build(shapeDefaults(shape), shapeTexts(shape));
 		expect(topology(mesh)).toMatchObject({ closed: true });
 		expect(volume(mesh)).toBeGreaterThan(0);
 		expect(area(mesh)).toBeGreaterThan(0);
@@ -47,7 +47,7 @@ test.each(Object.entries(VOLUMES))("%s has the volume of its formula, whatever i
 		fc.property(parameters, (p) => {
 			fc.pre(shapeProblem(shape, p) === undefined);
 			// Thin rings far from the axis lose digits to single precision.
-			expect(volume(shape.build(p)) / formula(p)).toBeCloseTo(1, 4);
+			expect(volume(shape.build(p, {})) / formula(p)).toBeCloseTo(1, 4);
 		}),
 		{ numRuns: 30 },
 	);
@@ -55,7 +55,7 @@ test.each(Object.entries(VOLUMES))("%s has the volume of its formula, whatever i
 
 test("a ball comes nearer to its formula with each detail", () => {
 	const errors = [2, 3, 4, 5].map(
-		(detail) => 1 - volume(shapeById("ball")!.build({ radius: 0.7, detail })) / ((4 / 3) * Math.PI * 0.7 ** 3),
+		(detail) => 1 - volume(shapeById("ball")!.build({ radius: 0.7, detail }, {})) / ((4 / 3) * Math.PI * 0.7 ** 3),
 	);
 	for (let i = 1; i < errors.length; i++) expect(errors[i]! / errors[i - 1]!).toBeCloseTo(0.25, 1);
 });

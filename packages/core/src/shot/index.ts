@@ -3,6 +3,7 @@ export * from "./defaults";
 export * from "./edit";
 export * from "./migrations";
 export * from "./names";
+export * from "./options";
 export * from "./quantity";
 export * from "./schema";
 export * from "./time";

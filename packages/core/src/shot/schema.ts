@@ -54,24 +54,44 @@ const key = (value: Schema) =>
 		.noUnknown()
 		.strict();
 
+const options = lazy((value: unknown) =>
+	object(Object.fromEntries(Object.keys((value ?? {}) as object).map((k) => [k, mixed().required()]))).required(),
+);
+
+const arraySource = object({
+	kind: string().oneOf(["array"]).required(),
+	sources: array(text().required()).min(1).strict().required(),
+	layout: text().min(1),
+	options,
+})
+	.noUnknown()
+	.strict();
+
 const source = lazy((value: { kind?: string } | undefined) =>
-	value?.kind === "mesh"
-		? object({
-				kind: string().oneOf(["mesh"]).required(),
-				asset: string()
-					.strict()
-					.matches(/^asset:[0-9a-f]{64}$/)
-					.required(),
-				file: text().max(300),
-				repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
-			}).strict()
-		: object({
-				kind: string().oneOf(["shape"]).required(),
-				shape: text().min(1),
-				parameters: byId(finite()),
-			})
+	value?.kind === "group"
+		? object({ kind: string().oneOf(["group"]).required() })
 				.noUnknown()
-				.strict(),
+				.strict()
+		: value?.kind === "array"
+			? arraySource
+			: value?.kind === "mesh"
+				? object({
+						kind: string().oneOf(["mesh"]).required(),
+						asset: string()
+							.strict()
+							.matches(/^asset:[0-9a-f]{64}$/)
+							.required(),
+						file: text().max(300),
+						repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
+					}).strict()
+				: object({
+						kind: string().oneOf(["shape"]).required(),
+						shape: text().min(1),
+						parameters: byId(finite()),
+						texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
+					})
+						.noUnknown()
+						.strict(),
 );
 
 const sceneObject = object({
@@ -81,6 +101,13 @@ const sceneObject = object({
 	rotation: quat(),
 	scale: vec3().test("nonzero", "${path} must not be zero", (s) => !!s && s.every((v) => v !== 0)),
 	source,
+	frame: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: object({ scale: vec3().test("nonzero", "${path} must not be zero", (s) => !!s && s.every((v) => v !== 0)), pivot: vec3() })
+					.noUnknown()
+					.strict(),
+	),
 	material: text(),
 	hidden: boolean().strict().required(),
 	locked: boolean().strict().required(),
@@ -110,12 +137,7 @@ const material = object({
 	.noUnknown()
 	.strict();
 
-const fractureStep = {
-	method: text().min(1),
-	options: lazy((value: unknown) =>
-		object(Object.fromEntries(Object.keys((value ?? {}) as object).map((k) => [k, mixed().required()]))).required(),
-	),
-};
+const fractureStep = { method: text().min(1), options };
 const againStep = object({ ...fractureStep, pieces: array(text().required()).strict().required(), rule: string().strict().defined() })
 	.noUnknown()
 	.strict();
@@ -205,6 +227,12 @@ function danglingReferences(shot: Shot): string[] {
 			}
 			seen.add(parent);
 		}
+		if (item.source.kind === "array")
+			for (const source of item.source.sources) {
+				const kind = shot.objects[source]?.source.kind;
+				if (kind === undefined) problems.push(`“${item.name}” copies an object that is not in the shot.`);
+				else if (kind === "array") problems.push(`“${item.name}” copies an array; only single objects can be copied.`);
+			}
 		const path = `${item.parent ?? ""}/${item.name}`;
 		if (siblings.has(path)) problems.push(`Two objects are called “${item.name}”; names must differ among siblings.`);
 		siblings.add(path);

@@ -46,6 +46,8 @@ export interface SceneObject {
 	/** Ends at Shape: meshes are evaluated at their real size, bodies never scale. */
 	readonly scale: Vec3;
 	readonly source: ObjectSource;
+	/** How the mesh lies in the object's own frame; as it comes where absent. */
+	readonly frame?: MeshFrame | undefined;
 	readonly material: Id;
 	readonly hidden: boolean;
 	readonly locked: boolean;
@@ -54,13 +56,21 @@ export interface SceneObject {
 	readonly keys: ObjectKeys;
 }
 
-export type ObjectSource = ShapeSource | MeshSource;
+/** First sized, then moved so that the pivot becomes the origin. */
+export interface MeshFrame {
+	readonly scale: Vec3;
+	/** Metres, after the sizing. */
+	readonly pivot: Vec3;
+}
+
+export type ObjectSource = ShapeSource | MeshSource | ArraySource | GroupSource;
 
 /** A primitive; its parameters stay editable. */
 export interface ShapeSource {
 	readonly kind: "shape";
 	readonly shape: string;
 	readonly parameters: Readonly<Record<string, number>>;
+	readonly texts?: Readonly<Record<string, string>> | undefined;
 }
 
 /** An imported mesh: the asset as it came, and the repairs that are applied to it in order. */
@@ -69,6 +79,19 @@ export interface MeshSource {
 	readonly asset: AssetRef;
 	readonly file: string;
 	readonly repairs: readonly Repair[];
+}
+
+/** Nothing of its own: it holds others together, which move and size with it. */
+export interface GroupSource {
+	readonly kind: "group";
+}
+
+/** Copies of other objects, laid out by rule. Each copy is a body of its own; the sources stay where they are. */
+export interface ArraySource {
+	readonly kind: "array";
+	readonly sources: readonly Id[];
+	readonly layout: string;
+	readonly options: Readonly<Record<string, OptionValue>>;
 }
 
 /** `asset:` and the SHA-256 of the bytes. */
@@ -117,7 +140,7 @@ export interface Fracture extends FractureStep {
 }
 export interface FractureStep {
 	readonly method: string;
-	readonly options: Readonly<Record<string, FractureOption>>;
+	readonly options: Readonly<Record<string, OptionValue>>;
 }
 export interface AgainStep extends FractureStep {
 	/** Names of pieces (`00007`), as they are called before this step; where there are none, `rule` says which. */
@@ -125,7 +148,8 @@ export interface AgainStep extends FractureStep {
 	/** See `bodies/rule.ts`. */
 	readonly rule: string;
 }
-export type FractureOption = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
+/** A value of a described option, see `options.ts`. */
+export type OptionValue = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 
 export type BodyKind = "active" | "passive" | "animated" | "none";
 export type ColliderChoice = "auto" | "sphere" | "box" | "hull" | "parts" | "mesh";

@@ -1,4 +1,5 @@
-import { moves, worldPose, worldScale } from "../animation";
+import { moves, worldPose } from "../animation";
+import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import { ENGINE_BUILD } from "./engine";
@@ -18,17 +19,16 @@ export function startHash(shot: Shot): Hash {
 		.sort()
 		.map((id) => {
 			const item = shot.objects[id]!;
-			const fracture = shot.fractures[fractureOf(shot, id) ?? ""];
-			const material = shot.materials[item.material]!;
+			const made = item.source.kind === "array" ? item.source.sources : [id];
+			const materials = made.map((source) => shot.materials[shot.objects[source]!.material]!);
 			return {
 				id,
-				source: item.source,
-				scale: worldScale(shot, id),
+				mesh: meshHash(shot, id),
 				pose: moves(shot, id) ? null : worldPose(shot, id, 0),
 				body: withoutFrame(shot.bodies[id]),
-				material: [material.density, material.friction, material.bounce],
-				fracture: fracture && { id: fractureOf(shot, id), method: fracture.method, options: fracture.options },
-				path: ruled ? [objectPath(shot, id), item.hidden, item.locked, material.name] : null,
+				material: materials.map(({ density, friction, bounce }) => [density, friction, bounce]),
+				pieces: [fractureOf(shot, id), piecesHash(shot, id)],
+				path: ruled ? [objectPath(shot, id), item.hidden, item.locked, materials.map(({ name }) => name)] : null,
 			};
 		});
 	return hashValue({
@@ -88,7 +88,7 @@ function takesPart(shot: Shot, id: Id): boolean {
 	const kind = shot.bodies[id]?.kind ?? "none";
 	if (kind !== "none" || shot.bodyRules.length > 0) return true;
 	const fracture = fractureOf(shot, id);
-	return fracture !== undefined && Object.keys(shot.overrides).some((derived) => derived.startsWith(`${fracture}:`));
+	return Object.keys(shot.overrides).some((derived) => derived.startsWith(`${fracture}:`) || derived.startsWith(`${id}:`));
 }
 
 function withoutFrame(settings: BodySettings | undefined): unknown {

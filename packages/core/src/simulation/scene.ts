@@ -1,8 +1,7 @@
 import { moves } from "../animation";
-import { type Body, bodyCollider, bodyPose, type FittedCollider, type Workshop } from "../bodies";
+import { type Body, bodyCollider, bodyPose, type FittedCollider, measuresOf, type Workshop } from "../bodies";
 import { type Progress, report } from "../common";
-import { principalAxes, type Vec3 } from "../maths";
-import { solid } from "../mesh";
+import { principalAxes, type Vec3, vec3 } from "../maths";
 import { type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
@@ -99,7 +98,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.bounce[i] = settings.bounce;
 		scene.linearDamping[i] = settings.linearDamping;
 		scene.angularDamping[i] = settings.angularDamping;
-		scene.colliders.push(bodyCollider(workshop, shot, body));
+		scene.colliders.push(bodyCollider(workshop, body));
 		setMass(scene, i, body);
 		setWake(scene, i, settings.wake, shot.settings);
 	}
@@ -112,18 +111,19 @@ function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaF
 		scene.thickness[i] = Number.POSITIVE_INFINITY;
 		return;
 	}
-	const { volume, centroid, inertia } = solid(body.mesh);
-	const density = volume > 0 ? body.mass / volume : 0;
+	const { volume, centroid, inertia } = measuresOf(body.mesh);
 	const { values, frame } = principalAxes(inertia);
 	scene.mass[i] = body.mass;
-	scene.centre.set(centroid, 3 * i);
+	scene.centre.set(vec3.scale(centroid, body.scale), 3 * i);
+	// Second moments over the volume are lengths squared: they grow with the square of the size at the same mass.
+	const perVolume = volume > 0 ? (body.mass / volume) * body.scale ** 2 : 0;
 	scene.inertia.set(
-		values.map((value) => value * density),
+		values.map((value) => value * perVolume),
 		3 * i,
 	);
 	scene.inertiaFrame.set(frame, 4 * i);
 	// A plate's thickness is well told by volume over half its surface, whichever way it lies.
-	scene.thickness[i] = body.area > 0 ? (2 * volume) / body.area : 0;
+	scene.thickness[i] = body.area > 0 ? (2 * body.volume) / body.area : 0;
 }
 
 function setWake(

@@ -1,4 +1,4 @@
-import { diagonal, fillHoles, type Mesh, orient, solid, topology, weld } from "../mesh";
+import { area, bounds, boundsCentre, boundsSize, diagonal, fillHoles, type Mesh, orient, solid, topology, weld } from "../mesh";
 import type { Repair } from "../shot";
 import { remesh } from "./remesh";
 import { fromSolid, type Solids, scoped, toSolid } from "./solids";
@@ -10,6 +10,9 @@ export interface MeshReport {
 	readonly shells: number;
 	/** m, m², m³ in the object's own frame */
 	readonly size: readonly [number, number, number];
+	/** Of the box around it, and of its mass where it is closed. */
+	readonly middle: readonly [number, number, number];
+	readonly centroid: readonly [number, number, number];
 	readonly area: number;
 	readonly volume: number;
 	readonly closed: boolean;
@@ -73,9 +76,10 @@ export function shellOverlap(solids: Solids, mesh: Mesh, shells: number): number
 }
 
 /** Looks a mesh over. `shells` etc. are facts of the index; overlap costs one boolean. */
-export function inspectMesh(solids: Solids, mesh: Mesh, measured: { size: readonly [number, number, number]; area: number }): MeshReport {
+export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 	const facts = topology(mesh);
-	const { volume } = solid(mesh);
+	const { volume, centroid } = solid(mesh);
+	const box = bounds(mesh);
 	const span = diagonal(mesh);
 	const insideOut = facts.closed && volume < 0;
 	let overlap = 0;
@@ -118,8 +122,10 @@ export function inspectMesh(solids: Solids, mesh: Mesh, measured: { size: readon
 		triangles: mesh.triangles.length / 3,
 		vertices: mesh.positions.length / 3,
 		shells: facts.shells,
-		size: measured.size,
-		area: measured.area,
+		size: boundsSize(box),
+		middle: boundsCentre(box),
+		centroid,
+		area: area(mesh),
 		volume,
 		closed: facts.closed && !selfProblem,
 		openEdges: facts.openEdges,

@@ -1,6 +1,7 @@
-import { breakMesh, type FractureMethod, type FractureOptions, type Pieces } from "../fracture";
+import { breakMesh, type FractureMethod, type Pieces } from "../fracture";
 import { type Mesh, topology, volume } from "../mesh";
 import { shapeById } from "../shapes";
+import type { OptionValues } from "../shot";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 
 const box = (width: number, height: number, depth: number): Mesh => shapeById("box")!.build({ width, height, depth });
@@ -9,7 +10,7 @@ const box = (width: number, height: number, depth: number): Mesh => shapeById("b
 export async function breakSoundly(
 	method: FractureMethod,
 	mesh: Mesh,
-	options: FractureOptions = {},
+	options: OptionValues = {},
 	cutters: readonly Mesh[] = [],
 ): Promise<Pieces> {
 	const result = await breakMesh(await loadSolids(), mesh, method, options, { cutters });

@@ -1,6 +1,15 @@
 import { parseRule } from "@rubble/core/bodies";
-import { FRACTURE_METHODS, methodById, optionDefaults, shownOptions } from "@rubble/core/fracture";
-import { type AgainStep, breakAgain, changeStep, type Id, removeStep, setFractureOption } from "@rubble/core/shot";
+import { FRACTURE_METHODS, methodById } from "@rubble/core/fracture";
+import {
+	type AgainStep,
+	breakAgain,
+	changeStep,
+	type Id,
+	optionDefaults,
+	removeStep,
+	setFractureOption,
+	shownOptions,
+} from "@rubble/core/shot";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { Picker } from "~/controls/Choice";

@@ -1,14 +1,16 @@
-import { FRACTURE_METHODS, findSlivers, methodById, optionDefaults, shownOptions } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, findSlivers, methodById } from "@rubble/core/fracture";
 import {
 	copyFracture,
 	editMaterial,
-	type FractureOption,
 	formatNumber,
 	formatQuantity,
 	type Id,
+	type OptionValue,
+	optionDefaults,
 	removeFracture,
 	setFracture,
 	setFractureOption,
+	shownOptions,
 } from "@rubble/core/shot";
 import { RefreshCw, Table2 } from "lucide-react";
 import { Picker } from "~/controls/Choice";
@@ -38,7 +40,7 @@ interface Way {
 	readonly method: string;
 	readonly label: string;
 	readonly help: string;
-	readonly options: Readonly<Record<string, FractureOption>>;
+	readonly options: Readonly<Record<string, OptionValue>>;
 	/** What is drawn in the view right away. */
 	readonly draw?: { readonly what: "cut" | "stroke"; readonly option: string };
 }
@@ -116,7 +118,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 	const material = shot.materials[shot.objects[object]!.material]!;
 	const seconds = estimateBreak(fracture, reports[object]?.triangles ?? 0);
 	const waits = waiting?.object === object;
-	const set = (option: string) => (value: FractureOption) => perform(setFractureOption(id, option, value));
+	const set = (option: string) => (value: OptionValue) => perform(setFractureOption(id, option, value));
 	return (
 		<>
 			<Section
@@ -233,4 +235,4 @@ function Slivers({ object, below }: { object: Id; below: number }) {
 	);
 }
 
-const nextSeed = (seed: FractureOption | undefined): number => (typeof seed === "number" ? (seed + 1) % 1_000_000 : 1);
+const nextSeed = (seed: OptionValue | undefined): number => (typeof seed === "number" ? (seed + 1) % 1_000_000 : 1);

@@ -1,11 +1,9 @@
-import type { OptionSpec } from "@rubble/core/fracture";
-import type { FractureOption, Id } from "@rubble/core/shot";
+import type { Id, OptionSpec, OptionValue } from "@rubble/core/shot";
 import { FileUp, Pencil, X } from "lucide-react";
 import { toast } from "sonner";
-import { Segments } from "~/controls/Choice";
 import { FileButton } from "~/controls/FileButton";
 import { Hint } from "~/controls/Hint";
-import { NumberField } from "~/controls/NumberField";
+import { PlainOption } from "~/features/options/PlainOption";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { PictureOption } from "./PictureOption";
@@ -14,23 +12,18 @@ interface Props {
 	readonly fracture: Id;
 	readonly name: string;
 	readonly spec: OptionSpec;
-	readonly value: FractureOption | undefined;
-	readonly onChange: (value: FractureOption) => void;
+	readonly value: OptionValue | undefined;
+	readonly onChange: (value: OptionValue) => void;
 }
 
 /** One option of a fracture method, drawn by its kind. */
 export function OptionField({ fracture, name, spec, value, onChange }: Props) {
+	const own = useWorkbench((state) => state.shot.fractures[fracture]?.object);
 	switch (spec.kind) {
 		case "choice":
-			return (
-				<Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />
-			);
 		case "number":
-			return <NumberOption spec={spec} value={value} onChange={onChange} />;
 		case "objects":
-			return (
-				<ObjectsOption fracture={fracture} label={spec.label} help={spec.help} value={(value ?? []) as readonly Id[]} onChange={onChange} />
-			);
+			return <PlainOption own={own} spec={spec} value={value} onChange={onChange} />;
 		case "planes":
 			return (
 				<Drawn {...{ fracture, name, onChange }} what="cut" label={spec.label} help={spec.help} items={groups(value as number[], 4)} />
@@ -59,25 +52,6 @@ export function OptionField({ fracture, name, spec, value, onChange }: Props) {
 const groups = (flat: readonly number[] = [], size: number): readonly number[][] =>
 	Array.from({ length: flat.length / size }, (_, i) => flat.slice(size * i, size * (i + 1)));
 
-function NumberOption({ spec, value, onChange }: Pick<Props, "value" | "onChange"> & { spec: OptionSpec & { kind: "number" } }) {
-	// Lengths in millimetres, shares in percent; all else as it is.
-	const [unit, factor] = spec.unit === "m" ? ["mm", 1000] : spec.percent ? ["%", 100] : [spec.unit, 1];
-	return (
-		<NumberField
-			label={spec.label}
-			help={spec.help}
-			unit={unit}
-			factor={factor}
-			least={spec.least}
-			most={spec.most}
-			whole={spec.whole ?? false}
-			digits={6}
-			value={typeof value === "number" ? value : spec.default}
-			onChange={onChange}
-		/>
-	);
-}
-
 const NAMES = { cut: ["cut", "cuts"], place: ["place", "places"], stroke: ["stroke", "strokes"] } as const;
 
 /** What was drawn in the view: how many, the way to draw more, and to take any of them away. */
@@ -98,7 +72,7 @@ function Drawn({
 	help: string;
 	items: readonly (readonly number[])[];
 	nested?: boolean;
-	onChange: (value: FractureOption) => void;
+	onChange: (value: OptionValue) => void;
 }) {
 	const { draw, set } = useWorkbench();
 	const drawing = draw?.fracture === fracture && draw.option === name;
@@ -154,44 +128,4 @@ async function addDrawing(fracture: Id, file: File, add: (lines: number[][]) => 
 	} catch (error) {
 		toast.error(`${file.name}: ${(error as Error).message}`);
 	}
-}
-
-/** Other objects with a solid, to be ticked. */
-function ObjectsOption({
-	fracture,
-	label,
-	help,
-	value,
-	onChange,
-}: {
-	fracture: Id;
-	label: string;
-	help: string;
-	value: readonly Id[];
-	onChange: (value: FractureOption) => void;
-}) {
-	const { shot, reports } = useWorkbench();
-	const own = shot.fractures[fracture]?.object;
-	const others = Object.entries(shot.objects).filter(([id]) => id !== own && reports[id]?.closed);
-	return (
-		<fieldset className="grid grid-cols-[106px_1fr] items-start gap-x-2">
-			<Hint text={help}>
-				<legend className="float-left text-slate">{label}</legend>
-			</Hint>
-			<div className="flex flex-col gap-1">
-				{others.length === 0 && <p className="text-slate">No other solid yet. Add one in Shape and lay it into this.</p>}
-				{others.map(([id, item]) => (
-					<label key={id} className="flex items-center gap-2">
-						<input
-							type="checkbox"
-							className="size-4 accent-(--kelp)"
-							checked={value.includes(id)}
-							onChange={(event) => onChange(event.target.checked ? [...value, id] : value.filter((other) => other !== id))}
-						/>
-						{item.name}
-					</label>
-				))}
-			</div>
-		</fieldset>
-	);
 }

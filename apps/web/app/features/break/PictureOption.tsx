@@ -1,5 +1,5 @@
 import type { StonesOptions } from "@rubble/core/fracture";
-import { type AssetRef, type FractureOption, formatNumber, type Id } from "@rubble/core/shot";
+import { type AssetRef, formatNumber, type Id, type OptionValue } from "@rubble/core/shot";
 import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
@@ -21,8 +21,8 @@ export function PictureOption({
 	onChange,
 }: {
 	fracture: Id;
-	value: FractureOption | undefined;
-	onChange: (value: FractureOption) => void;
+	value: OptionValue | undefined;
+	onChange: (value: OptionValue) => void;
 }) {
 	const options = useWorkbench((state) => state.shot.fractures[fracture]?.options);
 	const [preview, setPreview] = useState<JointsPreview>();

@@ -1,5 +1,5 @@
-import { methodById, shownOptions } from "@rubble/core/fracture";
-import type { Id } from "@rubble/core/shot";
+import { methodById } from "@rubble/core/fracture";
+import { type Id, shownOptions } from "@rubble/core/shot";
 import { useEffect } from "react";
 import { useWorkbench } from "~/workbench/store/store";
 

@@ -1,21 +1,16 @@
-import { isKeyed, localPose } from "@rubble/core/animation";
-import { fromEuler, radians } from "@rubble/core/maths";
 import { bounds } from "@rubble/core/mesh";
-import { SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
+import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
 import {
 	addObject,
-	duplicateObject,
 	formatNumber,
 	formatQuantity,
 	fractureOf,
 	type Id,
-	poseObject,
-	removeObjects,
+	type ShapeSource,
 	setBody,
-	setMaterial,
 	setRepairs,
 	setShapeParameter,
-	tickOfFrame,
+	setShapeText,
 } from "@rubble/core/shot";
 import {
 	Box,
@@ -32,18 +27,20 @@ import {
 	Soup,
 	Tornado,
 	TriangleRight,
+	Type,
 	Upload,
 } from "lucide-react";
-import { Picker } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
-import { VectorField } from "~/controls/VectorField";
+import { TextField } from "~/controls/TextField";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { KeysSection } from "../keys/KeysSection";
-import { toEulerDegrees } from "./euler";
+import { ArraySection, CopySection } from "./CopiesSection";
 import { chooseMeshFile } from "./importFile";
+import { MaterialSection } from "./MaterialSection";
+import { PlaceSection } from "./PlaceSection";
 
 const ICONS: Record<string, React.ReactNode> = {
 	box: <Box size={18} />,
@@ -59,6 +56,7 @@ const ICONS: Record<string, React.ReactNode> = {
 	arch: <Rainbow size={18} />,
 	terrain: <Mountain size={18} />,
 	coil: <Tornado size={18} />,
+	letters: <Type size={18} />,
 	ground: <Minus size={18} />,
 };
 
@@ -79,7 +77,7 @@ export function addShape(shapeId: string): Id {
 	const shape = shapeById(shapeId)!;
 	const parameters = shapeDefaults(shape);
 	const id = newId();
-	const { min, max } = bounds(shape.build(parameters));
+	const { min, max } = bounds(buildShape(shape, parameters));
 	perform(
 		addObject({
 			id,
@@ -105,7 +103,9 @@ function besideAll(width: number): number {
 		const shape = source.kind === "shape" ? shapeById(source.shape) : undefined;
 		if (shape?.endless) continue;
 		const half =
-			shape && source.kind === "shape" ? bounds(shape.build(source.parameters)).max[0] * item.scale[0] : (reports[id]?.size[0] ?? 1) / 2;
+			shape && source.kind === "shape"
+				? bounds(buildShape(shape, source.parameters, source.texts)).max[0] * item.scale[0]
+				: (reports[id]?.size[0] ?? 1) / 2;
 		right = Math.max(right, item.translation[0] + half);
 	}
 	return right === -Infinity ? 0 : right + ROOM + width / 2;
@@ -142,107 +142,55 @@ function AddSection() {
 }
 
 function ObjectSections({ id }: { id: Id }) {
-	const { shot, frame, perform, reports, select, problems } = useWorkbench();
+	const { shot, perform, reports, problems } = useWorkbench();
 	const problem = problems.find((other) => other.object === id && !shot.fractures[fractureOf(shot, id) ?? ""]);
 	const item = shot.objects[id]!;
-	const tick = tickOfFrame(shot.settings, frame);
-	const pose = localPose(item, tick);
+	const { kind } = item.source;
+	const solid = kind === "mesh" || (kind === "shape" && !shapeById(item.source.shape)?.endless);
 	const shape = item.source.kind === "shape" ? shapeById(item.source.shape) : undefined;
 	const report = reports[id];
 	const former = item.source.kind === "mesh" ? item.source.repairs : undefined;
 	return (
 		<>
-			<Section title={item.name} aside={shape?.label ?? (item.source.kind === "mesh" ? item.source.file : "")}>
-				{shape &&
-					item.source.kind === "shape" &&
-					Object.entries(shape.parameters).map(([name, parameter]) => (
-						<NumberField
-							key={name}
-							{...parameter}
-							whole={parameter.whole ?? false}
-							unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
-							factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
-							value={(item.source as { parameters: Record<string, number> }).parameters[name]!}
-							onChange={(value) => perform(setShapeParameter(id, name, value))}
-						/>
-					))}
-				{problem && (
-					<p className="text-rust" role="alert">
-						{problem.message}
-					</p>
-				)}
-				<Picker
-					label="Material"
-					help="What it is made of: look, density, friction and bounce"
-					value={item.material}
-					options={Object.entries(shot.materials).map(([key, m]) => ({ id: key, label: m.name }))}
-					onChange={(material) => perform(setMaterial([id], material))}
-				/>
-			</Section>
-			{!shape?.endless && (
-				<Section title="Place" aside={isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
-					<VectorField
-						label="Position"
-						unit="m"
-						help="Of its middle, from the world's middle"
-						value={pose.translation}
-						onChange={(translation) => perform(poseObject(id, tick, { translation }))}
-					/>
-					<VectorField
-						label="Turn"
-						unit="°"
-						help="About x, the upright, and z"
-						value={toEulerDegrees(pose.rotation)}
-						onChange={(turn) =>
-							perform(poseObject(id, tick, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))
-						}
-					/>
-					<VectorField
-						label="Size"
-						unit="×"
-						help="Made real before anything is weighed; bodies never scale"
-						value={item.scale}
-						onChange={(scale) =>
-							perform(poseObject(id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))
-						}
-					/>
-					<div className="mt-1 flex gap-1.5">
-						<button
-							type="button"
-							className="button flex-1"
-							title="Move it so that its lowest point is at height 0"
-							onClick={() => setDown(id)}
-						>
-							Set down
-						</button>
-						<button
-							type="button"
-							className="button flex-1"
-							title="Ctrl D"
-							onClick={() => {
-								const copy = newId();
-								perform(duplicateObject(id, { object: copy, fracture: newId() }, [report ? report.size[0] * 1.1 : 0.5, 0, 0]));
-								select([copy]);
-							}}
-						>
-							Duplicate
-						</button>
-						<button
-							type="button"
-							className="button flex-1"
-							title="Delete"
-							onClick={() => {
-								perform(removeObjects([id]));
-								select([]);
-							}}
-						>
-							Delete
-						</button>
-					</div>
+			{kind === "array" && <ArraySection id={id} />}
+			{kind === "group" && (
+				<Section title={item.name} aside="Group">
+					<p className="text-slate">Holds others together: they move, turn and size with it.</p>
 				</Section>
 			)}
+			{problem && kind === "array" && <Problem message={problem.message} />}
+			{(kind === "shape" || kind === "mesh") && (
+				<Section title={item.name} aside={shape?.label ?? (item.source.kind === "mesh" ? item.source.file : "")}>
+					{Object.entries(shape?.texts ?? {}).map(([name, text]) => (
+						<TextField
+							key={name}
+							label={text.label}
+							help={text.help}
+							value={(item.source as ShapeSource).texts?.[name] ?? text.default}
+							onChange={(value) => perform(setShapeText(id, name, value))}
+						/>
+					))}
+					{shape &&
+						item.source.kind === "shape" &&
+						Object.entries(shape.parameters).map(([name, parameter]) => (
+							<NumberField
+								key={name}
+								{...parameter}
+								whole={parameter.whole ?? false}
+								unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
+								factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
+								value={(item.source as { parameters: Record<string, number> }).parameters[name]!}
+								onChange={(value) => perform(setShapeParameter(id, name, value))}
+							/>
+						))}
+					{problem && <Problem message={problem.message} />}
+				</Section>
+			)}
+			{(kind === "shape" || kind === "mesh") && <MaterialSection id={id} />}
+			{!shape?.endless && <PlaceSection id={id} />}
+			{solid && <CopySection />}
 			{!shape?.endless && <KeysSection id={id} />}
-			{report && (
+			{report && solid && (
 				<Section title="Mesh">
 					<Fact label="Size" value={`${report.size.map((s) => formatNumber(s, 3)).join(" × ")} m`} />
 					<Fact
@@ -284,27 +232,10 @@ function ObjectSections({ id }: { id: Id }) {
 const small = (source: { kind: string; parameters?: Readonly<Record<string, number>> }, name: string): boolean =>
 	(source.parameters?.[name] ?? 1) < 0.05;
 
-function setDown(id: Id): void {
-	const { shot, frame, perform, bodies, drawings } = useWorkbench.getState();
-	const drawing = drawings[id];
-	const item = shot.objects[id]!;
-	if (!drawing) return;
-	const tick = tickOfFrame(shot.settings, frame);
-	const pose = localPose(item, tick);
-	let lowest = Infinity;
-	const offsets = new Map(bodies.map((body) => [body.id, body.offset]));
-	drawing.ids.forEach((body, i) => {
-		const offset = offsets.get(body) ?? [0, 0, 0];
-		for (let v = drawing.vertexStart[i]!; v < drawing.vertexStart[i + 1]!; v++) {
-			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! + offset[k]!) as [number, number, number];
-			lowest = Math.min(lowest, heightOf(pose.rotation, x, y, z));
-		}
-	});
-	const [x, , z] = pose.translation;
-	perform(poseObject(id, tick, { translation: [x, -lowest, z] }));
-}
-
-/** The height part of a turned vector. */
-function heightOf([qx, qy, qz, qw]: readonly [number, number, number, number], x: number, y: number, z: number): number {
-	return 2 * (qx * qy + qz * qw) * x + (1 - 2 * (qx * qx + qz * qz)) * y + 2 * (qy * qz - qx * qw) * z;
+function Problem({ message }: { message: string }) {
+	return (
+		<p className="px-3.5 py-1 text-rust" role="alert">
+			{message}
+		</p>
+	);
 }

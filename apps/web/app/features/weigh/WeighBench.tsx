@@ -1,3 +1,4 @@
+import type { BodyRow } from "@rubble/core/bodies";
 import { degrees } from "@rubble/core/maths";
 import {
 	type BodyKind,
@@ -15,7 +16,7 @@ import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 import { currentObject, selectedBodies } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import type { BodyRow } from "~/workers/messages";
+
 import { KeysSection } from "../keys/KeysSection";
 
 const KINDS: readonly BodyKind[] = ["active", "passive", "animated", "none"];

@@ -161,20 +161,20 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 		<div
 			role="treeitem"
 			tabIndex={-1}
-			aria-level={row.kind === "object" ? 1 : 2}
+			aria-level={row.kind === "object" ? row.depth + 1 : 2}
 			aria-selected={selected}
 			aria-expanded={row.kind === "object" && row.pieces > 0 ? row.open : undefined}
 			onClick={onPick}
 			onKeyDown={() => undefined}
 			onDoubleClick={() => row.kind === "object" && setRenaming(true)}
 			className={`group absolute inset-x-0 flex cursor-default items-center gap-1.5 border-l-2 pr-3 pl-2 ${selected ? "border-kelp bg-kelp-wash" : current ? "border-kelp" : "border-transparent hover:bg-limestone"} ${item?.hidden ? "opacity-55" : ""}`}
-			style={{ height: ROW, top }}
+			style={{ height: ROW, top, ...(row.kind === "object" && row.depth > 0 && { paddingLeft: 8 + 14 * row.depth }) }}
 		>
 			{row.kind === "object" && row.pieces > 0 ? (
 				<button
 					type="button"
 					tabIndex={-1}
-					aria-label={row.open ? `Fold the pieces of ${row.name}` : `Show the pieces of ${row.name}`}
+					aria-label={row.open ? `Fold ${row.name}` : `Open ${row.name}`}
 					onClick={(event) => {
 						event.stopPropagation();
 						onToggle();

@@ -1,11 +1,12 @@
+import { type BodyRow, ruleFacts } from "@rubble/core/bodies";
 import { formatQuantity } from "@rubble/core/shot";
 import { createColumnHelper, getCoreRowModel, getSortedRowModel, type SortingState, useReactTable } from "@tanstack/react-table";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import type { BodyRow } from "~/workers/messages";
+
 import { useWorkbench } from "../store/store";
-import { factsOf, filterBodies } from "./rows";
+import { filterBodies } from "./rows";
 
 const ROW = 25;
 
@@ -49,7 +50,7 @@ export function PieceTable() {
 		() =>
 			filtered.bodies
 				.filter((body) => body.piece >= 0 && shot.objects[body.object])
-				.map((body): PieceRow => ({ body, height: factsOf(shot, body).columns.height! })),
+				.map((body): PieceRow => ({ body, height: ruleFacts(shot, body).columns.height! })),
 		[filtered, shot],
 	);
 	const table = useReactTable({

@@ -1,6 +1,7 @@
+import { type BodyRow, ruleFacts } from "@rubble/core/bodies";
 import { addObject, edit, emptyShot, setFlags } from "@rubble/core/shot";
-import type { BodyRow } from "~/workers/messages";
-import { factsOf, filterBodies, ledgerRows } from "./rows";
+
+import { filterBodies, ledgerRows } from "./rows";
 
 const box = { kind: "shape", shape: "box", parameters: {} } as const;
 const shot = [
@@ -14,6 +15,10 @@ const body = (object: string, piece: number, volume: number, kind: BodyRow["sett
 		path: piece < 0 ? shot.objects[object]!.name : `${shot.objects[object]!.name}/0000${piece + 1}`,
 		object,
 		piece,
+		source: object,
+		origin: piece < 0 ? "object" : "piece",
+		turn: [0, 0, 0, 1],
+		scale: 1,
 		endless: false,
 		volume,
 		area: 6 * volume,
@@ -52,7 +57,7 @@ test("a rule that cannot be read filters nothing and says why; an empty one is n
 
 test("a body's height is where its pivot stands in the world, and its words follow its object", () => {
 	const hidden = edit(shot, setFlags(["ball"], { hidden: true })).shot;
-	const facts = factsOf(hidden, bodies[3]!);
+	const facts = ruleFacts(hidden, bodies[3]!);
 	expect(facts.columns.height).toBeCloseTo(2.5, 9);
 	expect([...facts.words]).toEqual(expect.arrayContaining(["object", "animated", "hidden", "steel"]));
 });

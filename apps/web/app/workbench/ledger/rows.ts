@@ -1,12 +1,14 @@
-import { bodyPose, matchesRule, parseRule, type RuleFacts } from "@rubble/core/bodies";
-import { type Id, orderedObjects, type Shot } from "@rubble/core/shot";
-import type { BodyRow } from "~/workers/messages";
+import { type BodyRow, matchesRule, parseRule, ruleFacts } from "@rubble/core/bodies";
+import { type Id, objectPath, orderedObjects, type Shot } from "@rubble/core/shot";
 
 export type LedgerRow =
 	| {
 			readonly kind: "object";
 			readonly id: Id;
 			readonly name: string;
+			/** How many groups it lies in. */
+			readonly depth: number;
+			/** What it opens into: pieces, copies, or the members of a group. */
 			readonly pieces: number;
 			readonly open: boolean;
 			readonly body: BodyRow | undefined;
@@ -14,30 +16,6 @@ export type LedgerRow =
 			readonly bodyKind: BodyRow["settings"]["kind"] | "mixed";
 	  }
 	| { readonly kind: "piece"; readonly id: string; readonly name: string; readonly body: BodyRow };
-
-/** What a rule may ask of a body; the same words and columns as in the core. */
-export function factsOf(shot: Shot, body: BodyRow): RuleFacts {
-	const item = shot.objects[body.object]!;
-	return {
-		path: body.path,
-		words: new Set([
-			body.piece >= 0 ? "piece" : "object",
-			body.settings.kind,
-			shot.materials[item.material]!.name.toLowerCase(),
-			...(item.hidden ? ["hidden"] : []),
-			...(item.locked ? ["locked"] : []),
-		]),
-		columns: {
-			volume: body.volume,
-			mass: body.mass,
-			area: body.area,
-			size: body.size,
-			height: bodyPose(shot, body, 0).translation[1],
-			triangles: body.triangles,
-			neighbours: body.neighbours,
-		},
-	};
-}
 
 export interface Filtered {
 	/** Bodies that the rule fits; all without a rule. */
@@ -49,7 +27,7 @@ export function filterBodies(shot: Shot, bodies: readonly BodyRow[], rule: strin
 	if (rule.trim() === "") return { bodies, problem: "" };
 	const parsed = parseRule(rule);
 	if (!parsed.ok) return { bodies, problem: parsed.problems[0]!.message };
-	return { bodies: bodies.filter((body) => shot.objects[body.object] && matchesRule(parsed.value, factsOf(shot, body))), problem: "" };
+	return { bodies: bodies.filter((body) => shot.objects[body.object] && matchesRule(parsed.value, ruleFacts(shot, body))), problem: "" };
 }
 
 /** Rows of the ledger: objects in order, with their pieces where they are open. With a rule, only what fits it. */
@@ -66,24 +44,41 @@ export function ledgerRows(
 		if (list) list.push(body);
 		else byObject.set(body.object, [body]);
 	}
+	const children = new Map<Id | null, Id[]>();
 	for (const id of orderedObjects(shot)) {
+		const { parent } = shot.objects[id]!;
+		const list = children.get(parent);
+		if (list) list.push(id);
+		else children.set(parent, [id]);
+	}
+	const add = (id: Id, depth: number) => {
+		const item = shot.objects[id]!;
+		const members = children.get(id) ?? [];
 		const own = byObject.get(id) ?? [];
-		if (filtered && own.length === 0) continue;
+		const inside = filtered ? members.filter((member) => holdsAny(member)) : members;
+		if (filtered && own.length === 0 && inside.length === 0) return;
 		const pieces = own.filter((body) => body.piece >= 0);
 		const kinds = new Set(own.map((body) => body.settings.kind));
-		const isOpen = open.has(id);
+		const isOpen = open.has(id) !== members.length > 0; // groups begin open
 		rows.push({
 			kind: "object",
 			id,
-			name: shot.objects[id]!.name,
-			pieces: pieces.length,
+			name: item.name,
+			depth,
+			pieces: item.source.kind === "group" ? members.length : pieces.length,
 			open: isOpen,
 			body: pieces.length === 0 ? own[0] : undefined,
 			mass: own.reduce((sum, body) => sum + body.mass, 0),
 			bodyKind: kinds.size === 1 ? [...kinds][0]! : kinds.size === 0 ? "none" : "mixed",
 		});
-		if (isOpen)
-			for (const body of pieces) rows.push({ kind: "piece", id: body.id, name: body.path.slice(body.path.lastIndexOf("/") + 1), body });
-	}
+		if (!isOpen) return;
+		for (const member of inside) add(member, depth + 1);
+		for (const body of pieces) rows.push({ kind: "piece", id: body.id, name: nameIn(shot, body), body });
+	};
+	const holdsAny = (id: Id): boolean => byObject.has(id) || (children.get(id) ?? []).some(holdsAny);
+	for (const id of children.get(null) ?? []) add(id, 0);
 	return rows;
 }
+
+/** The part of a path that comes after the object: `00012`, `brick/00003`. */
+const nameIn = (shot: Shot, body: BodyRow): string => body.path.slice(objectPath(shot, body.object).length + 1);

@@ -1,13 +1,15 @@
+import type { BodyRow } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
 import type { Id, Shot } from "@rubble/core/shot";
 import { staleFrom } from "@rubble/core/simulation";
-import type { BodyRow } from "~/workers/messages";
+
 import type { WorkbenchState } from "./store";
 
-/** The object that an id belongs to: itself, or the parent of a piece. */
+/** The object that an id belongs to: itself, or the home of a piece or a copy. */
 export function objectOf(shot: Shot, id: string): Id | undefined {
 	if (shot.objects[id]) return id;
-	return shot.fractures[id.split(":")[0]!]?.object;
+	const home = id.split(":")[0]!;
+	return shot.objects[home] ? home : shot.fractures[home]?.object;
 }
 
 /** The object that the bench is about: that of the last picked row. */

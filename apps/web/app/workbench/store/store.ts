@@ -1,3 +1,4 @@
+import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
 import type { FrameStore } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
 import type { Command, Edit, Id, Shot } from "@rubble/core/shot";
@@ -5,8 +6,9 @@ import { applyEdit, emptyShot, invert, edit as runCommand } from "@rubble/core/s
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
-import type { BodyRow, ColliderLines, Drawing, FindingRow, InspectResult, PiecesFacts } from "~/workers/messages";
+import type { ColliderLines, Drawing, FindingRow, InspectResult } from "~/workers/messages";
 import type { Autosave, SaveState } from "./autosave";
+import { objectOf } from "./selectors";
 
 export type ColourBy = "material" | "piece" | "speed";
 export type GizmoTool = "pick" | "move" | "turn" | "size";
@@ -146,7 +148,7 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 	};
 	function dropMissingSelection() {
 		const { selection, shot } = get();
-		set({ selection: selection.filter((id) => shot.objects[id] || shot.fractures[id.split(":")[0]!]) });
+		set({ selection: selection.filter((id) => objectOf(shot, id) !== undefined) });
 	}
 });
 

@@ -1,26 +1,16 @@
-import type { Id, Material } from "@rubble/core/shot";
-import {
-	BatchedMesh,
-	BufferAttribute,
-	BufferGeometry,
-	Color,
-	FrontSide,
-	type Intersection,
-	Matrix4,
-	MeshStandardMaterial,
-	Quaternion,
-	type Raycaster,
-	type Scene,
-	Sphere,
-	Vector3,
-} from "three";
+import type { Id } from "@rubble/core/shot";
+import { Color, Matrix4, Quaternion, type Raycaster, type Scene, Sphere, Vector3 } from "three";
 import type { Drawing } from "~/workers/messages";
+import type { Batch, Look } from "./batch";
+import { makeCopyBatch } from "./copyBatch";
+import { makePieceBatch } from "./pieceBatch";
 
-/** Everything that is drawn as a solid: one batch for each object, one draw call each. */
+/** Everything that is drawn as a solid: one batch for each object. */
 export interface Bodies {
-	/** Takes over changed drawings and drops what is gone. */
+	/** Takes over changed drawings and drops what is gone. Large ones come in slices; what they replace stays until then. */
 	readonly sync: (drawings: Readonly<Record<Id, Drawing>>) => void;
-	readonly setLook: (object: Id, outside: Material, inside: Material, hidden: boolean, pickable: boolean) => void;
+	/** `lookOf`: what an object's outside and inside faces look like. */
+	readonly setLook: (object: Id, lookOf: (source: Id) => Look, hidden: boolean, pickable: boolean) => void;
 	/** Where a body stands; unknown ids are passed over. */
 	readonly setPose: (
 		id: string,
@@ -40,20 +30,22 @@ export interface Bodies {
 	readonly dispose: () => void;
 }
 
-interface Batch {
-	readonly drawing: Drawing;
-	readonly mesh: BatchedMesh;
-	readonly material: MeshStandardMaterial;
+interface Shown {
+	readonly batch: Batch;
 	pickable: boolean;
-	outside: string;
-	inside: string;
 }
 
 const WHITE = new Color("#ffffff");
+/** Up to this many meshes are taken over at once. */
+const AT_ONCE = 1500;
+/** What a slice may take of a frame. ms */
+const SLICE = 8;
 
-export function makeBodies(scene: Scene): Bodies {
-	const batches = new Map<Id, Batch>();
-	const places = new Map<string, { batch: Batch; index: number }>();
+/** `onReady`: a drawing that came in slices has just been taken over; its bodies have neither look nor place yet. */
+export function makeBodies(scene: Scene, onReady: () => void): Bodies {
+	const shown = new Map<Id, Shown>();
+	const places = new Map<string, { shown: Shown; body: number }>();
+	const coming = new Map<Id, { drawing: Drawing; timer: ReturnType<typeof setTimeout> }>();
 	const matrix = new Matrix4();
 	const position = new Vector3();
 	const rotation = new Quaternion();
@@ -61,42 +53,70 @@ export function makeBodies(scene: Scene): Bodies {
 	const sphere = new Sphere();
 
 	const remove = (object: Id) => {
-		const batch = batches.get(object);
-		if (!batch) return;
-		scene.remove(batch.mesh);
-		batch.mesh.dispose();
-		batch.material.dispose();
-		for (const id of batch.drawing.ids) places.delete(id);
-		batches.delete(object);
+		const old = shown.get(object);
+		if (!old) return;
+		scene.remove(old.batch.root);
+		old.batch.dispose();
+		for (const id of old.batch.drawing.ids) places.delete(id);
+		shown.delete(object);
 	};
-	const add = (drawing: Drawing) => {
-		const material = new MeshStandardMaterial({ vertexColors: true, side: FrontSide });
-		const mesh = makeBatch(drawing, material);
-		const batch: Batch = { drawing, mesh, material, pickable: true, outside: "", inside: "" };
-		batches.set(drawing.object, batch);
-		for (const [index, id] of drawing.ids.entries()) places.set(id, { batch, index });
-		scene.add(mesh);
+	const stopComing = (object: Id) => {
+		clearTimeout(coming.get(object)?.timer);
+		coming.delete(object);
+	};
+	const show = (batch: Batch) => {
+		remove(batch.drawing.object);
+		const entry: Shown = { batch, pickable: true };
+		shown.set(batch.drawing.object, entry);
+		for (const [body, id] of batch.drawing.ids.entries()) places.set(id, { shown: entry, body });
+		scene.add(batch.root);
+	};
+	const fillInSlices = (drawing: Drawing, work: Generator<void, Batch>) => {
+		const slice = () => {
+			const until = performance.now() + SLICE;
+			do {
+				const { done, value } = work.next();
+				if (!done) continue;
+				coming.delete(drawing.object);
+				show(value);
+				onReady();
+				return;
+			} while (performance.now() < until);
+			coming.set(drawing.object, { drawing, timer: setTimeout(slice, 4) });
+		};
+		coming.set(drawing.object, { drawing, timer: setTimeout(slice, 0) });
+	};
+	const take = (drawing: Drawing) => {
+		const meshes = drawing.sources.length;
+		if (meshes < drawing.ids.length || drawing.scale.some((scale) => scale !== 1)) return show(makeCopyBatch(drawing));
+		const work = makePieceBatch(drawing);
+		if (meshes > AT_ONCE) return fillInSlices(drawing, work);
+		for (;;) {
+			const { done, value } = work.next();
+			if (done) return show(value);
+		}
 	};
 	return {
 		sync(drawings) {
-			for (const object of [...batches.keys()]) if (drawings[object] !== batches.get(object)!.drawing) remove(object);
-			for (const drawing of Object.values(drawings)) if (!batches.has(drawing.object) && drawing.indices.length > 0) add(drawing);
+			for (const object of [...shown.keys(), ...coming.keys()])
+				if (!drawings[object]) {
+					remove(object);
+					stopComing(object);
+				}
+			for (const drawing of Object.values(drawings)) {
+				const { object } = drawing;
+				if (shown.get(object)?.batch.drawing === drawing || coming.get(object)?.drawing === drawing) continue;
+				stopComing(object);
+				if (drawing.indices.length > 0) take(drawing);
+				else remove(object);
+			}
 		},
-		setLook(object, outside, inside, hidden, pickable) {
-			const batch = batches.get(object);
-			if (!batch) return;
-			batch.mesh.visible = !hidden;
-			batch.pickable = pickable && !hidden;
-			const { material } = batch;
-			material.roughness = outside.roughness;
-			material.metalness = Math.min(outside.metalness, 0.35); // nothing to mirror here but a plain backdrop
-			material.opacity = outside.opacity;
-			material.transparent = outside.opacity < 1;
-			material.depthWrite = outside.opacity >= 1;
-			if (batch.outside === outside.colour && batch.inside === inside.colour) return;
-			batch.outside = outside.colour;
-			batch.inside = inside.colour;
-			paint(batch);
+		setLook(object, lookOf, hidden, pickable) {
+			const entry = shown.get(object);
+			if (!entry) return;
+			entry.batch.root.visible = !hidden;
+			entry.pickable = pickable && !hidden;
+			entry.batch.setLooks(entry.batch.drawing.sources.map(lookOf));
 		},
 		setPose(id, p, at, q, qAt, push) {
 			const place = places.get(id);
@@ -104,33 +124,27 @@ export function makeBodies(scene: Scene): Bodies {
 			position.set(p[at]!, p[at + 1]!, p[at + 2]!);
 			if (push) position.set(position.x + push[0]!, position.y + push[1]!, position.z + push[2]!);
 			rotation.set(q[qAt]!, q[qAt + 1]!, q[qAt + 2]!, q[qAt + 3]!);
-			place.batch.mesh.setMatrixAt(place.index, matrix.compose(position, rotation, one));
+			place.shown.batch.setMatrix(place.body, matrix.compose(position, rotation, one));
 		},
 		setColour(id, colour) {
 			const place = places.get(id);
-			place?.batch.mesh.setColorAt(place.index, colour ?? WHITE);
+			place?.shown.batch.setColour(place.body, colour ?? WHITE);
 		},
 		pick(raycaster) {
-			let best: (Intersection & { batchId?: number }) | undefined;
-			let owner: Batch | undefined;
-			for (const batch of batches.values()) {
-				if (!batch.pickable) continue;
-				batch.mesh.computeBoundingSphere();
-				const [hit] = raycaster.intersectObject(batch.mesh, false) as (Intersection & { batchId?: number })[];
-				if (hit && (!best || hit.distance < best.distance)) {
-					best = hit;
-					owner = batch;
-				}
+			let best: { id: string; distance: number; point: Vector3 } | undefined;
+			for (const { batch, pickable } of shown.values()) {
+				if (!pickable) continue;
+				const found = batch.pick(raycaster);
+				if (found && (!best || found.hit.distance < best.distance))
+					best = { id: batch.drawing.ids[found.body]!, distance: found.hit.distance, point: found.hit.point };
 			}
-			return best && owner && best.batchId !== undefined
-				? { id: owner.drawing.ids[best.batchId]!, distance: best.distance, point: best.point }
-				: undefined;
+			return best;
 		},
 		eachCentre(visit) {
-			for (const batch of batches.values()) {
-				if (!batch.pickable) continue;
-				batch.drawing.ids.forEach((id, index) => {
-					batch.mesh.getMatrixAt(index, matrix);
+			for (const { batch, pickable } of shown.values()) {
+				if (!pickable) continue;
+				batch.drawing.ids.forEach((id, body) => {
+					batch.getMatrix(body, matrix);
 					visit(id, position.setFromMatrixPosition(matrix));
 				});
 			}
@@ -138,57 +152,22 @@ export function makeBodies(scene: Scene): Bodies {
 		matrixOf(id, into) {
 			const place = places.get(id);
 			if (!place) return false;
-			place.batch.mesh.getMatrixAt(place.index, into);
+			place.shown.batch.getMatrix(place.body, into);
 			return true;
 		},
 		boundsOf(ids, into) {
 			into.makeEmpty();
 			for (const id of ids) {
 				const place = places.get(id);
-				if (!place) continue;
-				if (!place.batch.mesh.getBoundingSphereAt(place.index, sphere)) continue;
-				place.batch.mesh.getMatrixAt(place.index, matrix);
+				if (!place?.shown.batch.sphereOf(place.body, sphere)) continue;
+				place.shown.batch.getMatrix(place.body, matrix);
 				into.union(sphere.applyMatrix4(matrix));
 			}
 			return !into.isEmpty();
 		},
 		dispose() {
-			for (const object of [...batches.keys()]) remove(object);
+			for (const object of [...coming.keys()]) stopComing(object);
+			for (const object of [...shown.keys()]) remove(object);
 		},
 	};
-}
-
-function makeBatch(drawing: Drawing, material: MeshStandardMaterial): BatchedMesh {
-	const count = drawing.ids.length;
-	const mesh = new BatchedMesh(count, drawing.positions.length / 3, drawing.indices.length, material);
-	mesh.sortObjects = false;
-	mesh.perObjectFrustumCulled = false;
-	mesh.frustumCulled = false;
-	mesh.castShadow = true;
-	mesh.receiveShadow = true;
-	for (let i = 0; i < count; i++) {
-		const v0 = drawing.vertexStart[i]!;
-		const v1 = drawing.vertexStart[i + 1]!;
-		const geometry = new BufferGeometry();
-		geometry.setAttribute("position", new BufferAttribute(drawing.positions.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("normal", new BufferAttribute(drawing.normals.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * (v1 - v0)).fill(1), 3));
-		geometry.setIndex(new BufferAttribute(drawing.indices.subarray(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
-		const id = mesh.addGeometry(geometry);
-		const instance = mesh.addInstance(id);
-		mesh.setColorAt(instance, WHITE);
-	}
-	return mesh;
-}
-
-/** Vertex colours carry the material, outside and inside; the instance's colour tints both. */
-function paint({ mesh, drawing, outside, inside }: Batch): void {
-	const attribute = mesh.geometry.getAttribute("color") as BufferAttribute;
-	const out = new Color(outside);
-	const within = new Color(inside);
-	for (let v = 0; v < drawing.inside.length; v++) {
-		const colour = drawing.inside[v] === 1 ? within : out;
-		attribute.setXYZ(v, colour.r, colour.g, colour.b);
-	}
-	attribute.needsUpdate = true;
 }

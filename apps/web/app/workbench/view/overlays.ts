@@ -70,7 +70,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			const parts: { id: string; edges: Float32Array }[] = [];
 			for (const drawing of drawings)
 				drawing.ids.forEach((id, i) => {
-					if (wanted.has(id)) parts.push({ id, edges: edgesOf(drawing, i) });
+					if (wanted.has(id)) parts.push({ id, edges: edgesOf(drawing, drawing.mesh[i]!) });
 				});
 			outline.setLines(parts);
 			// The edges of a few show through everything; of many only what is in front.

@@ -1,4 +1,5 @@
 import { worldPose } from "@rubble/core/animation";
+import { placedIn } from "@rubble/core/bodies";
 import { lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
@@ -45,8 +46,8 @@ export function applyPoses(bodies: Bodies, state: State): void {
 			bodies.setPose(body.id, poses, k * POSE_STRIDE, poses, k * POSE_STRIDE + 3, push);
 			continue;
 		}
-		const pose = placed(body.object);
-		bodies.setPose(body.id, vec3.add(pose.translation, rotate(pose.rotation, body.offset)), 0, pose.rotation, 0, push);
+		const pose = placedIn(placed(body.object), body);
+		bodies.setPose(body.id, pose.translation, 0, pose.rotation, 0, push);
 	}
 }
 

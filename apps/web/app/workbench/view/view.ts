@@ -1,5 +1,5 @@
 import type { Vec3 } from "@rubble/core/maths";
-import type { Id } from "@rubble/core/shot";
+import { type Id, MATERIALS } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { currentObject, objectOf, selectedBodies } from "../store/selectors";
@@ -34,7 +34,14 @@ export interface View {
 export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) => void): View {
 	let apply = 0;
 	const stage = makeStage(canvas, (draw) => onStats({ draw, apply, bodies: useWorkbench.getState().bodies.length }));
-	const bodies = makeBodies(stage.scene);
+	const bodies = makeBodies(stage.scene, () => {
+		const state = useWorkbench.getState();
+		look(state);
+		place(state);
+		paint(state);
+		outline(state);
+		stage.draw();
+	});
 	const overlays = makeOverlays(stage.scene, bodies);
 	const controls = new OrbitControls(stage.camera, canvas);
 	controls.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.ROTATE, RIGHT: MOUSE.PAN };
@@ -67,10 +74,12 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		}
 	};
 	const look = (state: WorkbenchState) => {
-		for (const [id, item] of Object.entries(state.shot.objects)) {
-			const outside = state.shot.materials[item.material]!;
-			bodies.setLook(id, outside, state.shot.materials[outside.inside ?? item.material] ?? outside, item.hidden, !item.locked);
-		}
+		const { objects, materials } = state.shot;
+		const lookOf = (source: Id) => {
+			const outside = materials[objects[source]?.material ?? ""] ?? FALLBACK;
+			return { outside, inside: materials[outside.inside ?? ""] ?? outside };
+		};
+		for (const [id, item] of Object.entries(objects)) bodies.setLook(id, lookOf, item.hidden, !item.locked);
 		const ground = state.bodies.find((body) => body.endless);
 		const item = ground && state.shot.objects[ground.object];
 		stage.setGround(item && !item.hidden ? state.shot.materials[item.material]!.colour : undefined, item?.translation[1] ?? 0);
@@ -200,6 +209,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 
 const triple = ({ x, y, z }: Vector3): Vec3 => [x, y, z];
 
+/** While a source of copies is gone and they are not built anew yet. */
+const FALLBACK = Object.values(MATERIALS)[0]!;
 const SELECTED = new Color("#12a594");
 const DIRECTIONS: Partial<Record<WorkbenchState["camera"], Vector3>> = {
 	front: new Vector3(0, 0, 1),

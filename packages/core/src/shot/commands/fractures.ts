@@ -1,6 +1,6 @@
 import type { Draft } from "immer";
 import type { Command } from "../edit";
-import type { AgainStep, Fracture, FractureOption, Id } from "../types";
+import type { AgainStep, Fracture, Id, OptionValue } from "../types";
 
 /** Breaks an object, or breaks it another way: the former set-up is replaced. */
 export const setFracture = (id: Id, fracture: Fracture): Command => ({
@@ -28,12 +28,12 @@ export const copyFracture = (from: Id, targets: readonly { readonly fracture: Id
 const copyOf = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
 
 /** `step`: of the steps that break again, counted from 0; −1 is the first break. */
-export const setFractureOption = (id: Id, option: string, value: FractureOption, step = -1): Command => ({
+export const setFractureOption = (id: Id, option: string, value: OptionValue, step = -1): Command => ({
 	name: `Set ${option}`,
 	apply: (shot) => {
 		const fracture = shot.fractures[id];
 		const target = step < 0 ? fracture : fracture?.again?.[step];
-		if (target) target.options[option] = value as Draft<FractureOption>;
+		if (target) target.options[option] = value as Draft<OptionValue>;
 	},
 });
 

@@ -1,9 +1,9 @@
 import type { Draft } from "immer";
-import type { Quat, Vec3 } from "../../maths";
+import { type Quat, rotate, type Vec3, vec3 } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import type { Command } from "../edit";
 import { freeName } from "../names";
-import type { Id, Material, ObjectSource, Repair, SceneObject, Shot } from "../types";
+import type { ArraySource, Id, Material, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
 
 export interface NewObject {
 	readonly id: Id;
@@ -44,6 +44,14 @@ export const removeObjects = (ids: readonly Id[]): Command => ({
 		for (const id of doomed) {
 			delete shot.objects[id];
 			delete shot.bodies[id];
+		}
+		for (const [id, item] of Object.entries(shot.objects)) {
+			if (item.source.kind !== "array") continue;
+			item.source.sources = item.source.sources.filter((source) => !doomed.has(source));
+			if (item.source.sources.length > 0) continue;
+			delete shot.objects[id];
+			delete shot.bodies[id];
+			doomed.add(id);
 		}
 		for (const [id, fracture] of Object.entries(shot.fractures)) if (doomed.has(fracture.object)) delete shot.fractures[id];
 	},
@@ -101,6 +109,104 @@ export const setShapeParameter = (id: Id, parameter: string, value: number): Com
 	apply: (shot) => {
 		const source = shot.objects[id]?.source;
 		if (source?.kind === "shape") source.parameters[parameter] = value;
+	},
+});
+
+/** Copies of objects, laid out by rule; the objects themselves are hidden, since their copies stand for them. */
+export const addArray = (item: Omit<NewObject, "source"> & { readonly source: ArraySource }): Command => ({
+	name: `Copy ${item.source.sources.length === 1 ? "object" : `${item.source.sources.length} objects`} in a ${item.source.layout}`,
+	apply: (shot) => {
+		addObject(item).apply(shot);
+		setFlags(item.source.sources, { hidden: true }).apply(shot);
+	},
+});
+
+export const setArray = (id: Id, change: Partial<Omit<ArraySource, "kind">>): Command => ({
+	name: "Change array",
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "array") Object.assign(source, change);
+	},
+});
+
+export const setArrayOption = (id: Id, option: string, value: OptionValue): Command => ({
+	name: `Set ${option}`,
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "array") source.options[option] = value as Draft<OptionValue>;
+	},
+});
+
+/** Holds objects together in a new group, which stands where the world's middle is. Children keep their places. */
+export const groupObjects = (ids: readonly Id[], group: Id, name: string): Command => ({
+	name: "Group",
+	apply: (shot) => {
+		const members = ids.filter((id) => shot.objects[id] && !ids.includes(shot.objects[id].parent ?? ""));
+		const parent = shot.objects[members[0] ?? ""]?.parent ?? null;
+		const inside = members.filter((id) => shot.objects[id]!.parent === parent);
+		if (inside.length === 0) return;
+		put(shot, group, {
+			...OBJECT_DEFAULTS,
+			name: freeName(shot as Shot, name, parent),
+			parent,
+			source: { kind: "group" },
+			order: Math.min(...inside.map((id) => shot.objects[id]!.order)) - 0.5,
+		});
+		for (const id of inside) {
+			const item = shot.objects[id]!;
+			item.name = freeName(shot as Shot, item.name, group);
+			item.parent = group;
+		}
+		renumber(shot);
+	},
+});
+
+/** Moves the pivot to a point of the object's frame; the mesh, and what hangs on the object, stay where they are. */
+export const setPivot = (id: Id, at: Vec3): Command => ({
+	name: "Move pivot",
+	apply: (shot) => {
+		const item = shot.objects[id];
+		if (!item) return;
+		const frame = item.frame ?? { scale: [1, 1, 1], pivot: [0, 0, 0] };
+		const before = vec3.multiply(at, item.scale);
+		item.frame = { scale: frame.scale as Draft<Vec3>, pivot: [...vec3.add(frame.pivot, at)] };
+		item.translation = [...vec3.add(item.translation, rotate(item.rotation, before))];
+		for (const child of Object.values(shot.objects)) if (child.parent === id) child.translation = [...vec3.subtract(child.translation, at)];
+	},
+});
+
+/** Takes the size into the mesh itself, so that the size factors are 1 again; children keep their places and sizes. */
+export const makeSizeReal = (id: Id): Command => ({
+	name: "Make size real",
+	apply: (shot) => {
+		const item = shot.objects[id];
+		if (!item || item.source.kind === "group") return;
+		const frame = item.frame ?? { scale: [1, 1, 1], pivot: [0, 0, 0] };
+		const { scale } = item;
+		item.frame = { scale: [...vec3.multiply(frame.scale, scale)], pivot: [...vec3.multiply(frame.pivot, scale)] };
+		for (const child of Object.values(shot.objects)) {
+			if (child.parent !== id) continue;
+			child.translation = [...vec3.multiply(child.translation, scale)];
+			child.scale = [...vec3.multiply(child.scale, scale)];
+		}
+		item.scale = [1, 1, 1];
+	},
+});
+
+/** New objects in place of others, which are hidden and kept. */
+export const replaceBy = (name: string, old: readonly Id[], made: readonly NewObject[]): Command => ({
+	name,
+	apply: (shot) => {
+		for (const item of made) addObject(item).apply(shot);
+		setFlags(old, { hidden: true }).apply(shot);
+	},
+});
+
+export const setShapeText = (id: Id, name: string, value: string): Command => ({
+	name: `Set ${name}`,
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "shape") source.texts = { ...source.texts, [name]: value };
 	},
 });
 

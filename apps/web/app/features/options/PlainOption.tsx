@@ -1,0 +1,78 @@
+import type { Id, OptionSpec, OptionValue } from "@rubble/core/shot";
+import { Segments } from "~/controls/Choice";
+import { Hint } from "~/controls/Hint";
+import { NumberField } from "~/controls/NumberField";
+import { useWorkbench } from "~/workbench/store/store";
+
+type PlainSpec = OptionSpec & { kind: "number" | "choice" | "objects" };
+
+interface Props<Spec> {
+	/** The object that is set up; it cannot be named as another. */
+	readonly own: Id | undefined;
+	readonly spec: Spec;
+	readonly value: OptionValue | undefined;
+	readonly onChange: (value: OptionValue) => void;
+}
+
+/** An option that needs no drawing: a number, a choice, other objects. */
+export function PlainOption({ own, spec, value, onChange }: Props<PlainSpec>) {
+	switch (spec.kind) {
+		case "choice":
+			return (
+				<Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />
+			);
+		case "number":
+			return <NumberOption own={own} spec={spec} value={value} onChange={onChange} />;
+		case "objects":
+			return <ObjectsOption own={own} spec={spec} value={value} onChange={onChange} />;
+	}
+}
+
+/** Lengths that begin below this read better in millimetres. */
+const SMALL = 0.1; // metres
+
+function NumberOption({ spec, value, onChange }: Props<PlainSpec & { kind: "number" }>) {
+	const [unit, factor] = spec.unit === "m" && spec.default < SMALL ? ["mm", 1000] : spec.percent ? ["%", 100] : [spec.unit, 1];
+	return (
+		<NumberField
+			label={spec.label}
+			help={spec.help}
+			unit={unit}
+			factor={factor}
+			least={spec.least}
+			most={spec.most}
+			whole={spec.whole ?? false}
+			digits={6}
+			value={typeof value === "number" ? value : spec.default}
+			onChange={onChange}
+		/>
+	);
+}
+
+/** Other objects with a solid, to be ticked. */
+function ObjectsOption({ own, spec: { label, help }, value, onChange }: Props<PlainSpec & { kind: "objects" }>) {
+	const { shot, reports } = useWorkbench();
+	const chosen = (value ?? []) as readonly Id[];
+	const others = Object.entries(shot.objects).filter(([id, item]) => id !== own && item.source.kind !== "array" && reports[id]?.closed);
+	return (
+		<fieldset className="grid grid-cols-[106px_1fr] items-start gap-x-2">
+			<Hint text={help}>
+				<legend className="float-left text-slate">{label}</legend>
+			</Hint>
+			<div className="flex flex-col gap-1">
+				{others.length === 0 && <p className="text-slate">No other solid yet. Add one in Shape.</p>}
+				{others.map(([id, item]) => (
+					<label key={id} className="flex items-center gap-2">
+						<input
+							type="checkbox"
+							className="size-4 accent-(--kelp)"
+							checked={chosen.includes(id)}
+							onChange={(event) => onChange(event.target.checked ? [...chosen, id] : chosen.filter((other) => other !== id))}
+						/>
+						{item.name}
+					</label>
+				))}
+			</div>
+		</fieldset>
+	);
+}

@@ -1,0 +1,142 @@
+import { LAYOUTS, layoutById, layoutOptions } from "@rubble/core/arrays";
+import {
+	type ArraySource,
+	addArray,
+	formatNumber,
+	formatQuantity,
+	type Id,
+	setArray,
+	setArrayOption,
+	shownOptions,
+} from "@rubble/core/shot";
+import { Boxes, Circle, Container, Grid3x3, MoveRight, Spline } from "lucide-react";
+import { useEffect, useState } from "react";
+import { Picker } from "~/controls/Choice";
+import { Fact, Section } from "~/controls/Section";
+import { newId } from "~/workbench/ids";
+import { objectOf } from "~/workbench/store/selectors";
+import { useWorkbench } from "~/workbench/store/store";
+import { coreWorker } from "~/workers/client";
+import type { FillFacts } from "~/workers/messages";
+import { PlainOption } from "../options/PlainOption";
+
+const ICONS: Record<string, React.ReactNode> = {
+	grid: <Grid3x3 size={15} />,
+	line: <MoveRight size={15} />,
+	ring: <Circle size={15} />,
+	surface: <Spline size={15} />,
+	volume: <Container size={15} />,
+};
+
+/** The picked objects that can be copied: those with a solid of their own. */
+function copiable(): Id[] {
+	const { shot, selection, reports } = useWorkbench.getState();
+	const ids = [...new Set(selection.flatMap((id) => objectOf(shot, id) ?? []))];
+	return ids.filter((id) => reports[id] && shot.objects[id]!.source.kind !== "array");
+}
+
+/** Half of the largest size of any source, about its middle. */
+function sourceBounds(ids: readonly Id[]) {
+	const { reports } = useWorkbench.getState();
+	const half = [0, 1, 2].map((axis) => Math.max(...ids.map((id) => (reports[id]?.size[axis] ?? 1) / 2))) as [number, number, number];
+	return { min: [-half[0], -half[1], -half[2]], max: half } as const;
+}
+
+/** Copies of what is picked, laid out where the first of it stands; they fall as bodies of their own. */
+export function copyAs(layout: string): void {
+	const { shot, perform, select } = useWorkbench.getState();
+	const sources = copiable();
+	const first = shot.objects[sources[0] ?? ""];
+	const made = layoutById(layout);
+	if (!first || !made) return;
+	const id = newId();
+	perform(
+		addArray({
+			id,
+			name: `${first.name} copies`,
+			source: { kind: "array", sources, layout, options: layoutOptions(made, sourceBounds(sources)) },
+			translation: layout === "volume" || layout === "surface" ? [0, 0, 0] : first.translation,
+			material: first.material,
+		}),
+	);
+	select([id]);
+}
+
+export function CopySection() {
+	return (
+		<Section title="Copies" aside="each a body of its own">
+			<div className="grid grid-cols-2 gap-1.5">
+				{LAYOUTS.map(({ id, label, help }) => (
+					<button key={id} type="button" className="button justify-start!" title={help} onClick={() => copyAs(id)}>
+						{ICONS[id] ?? <Boxes size={15} />} {label}
+					</button>
+				))}
+			</div>
+		</Section>
+	);
+}
+
+/** How an array is laid out. */
+export function ArraySection({ id }: { id: Id }) {
+	const { shot, perform, bodies } = useWorkbench();
+	const source = shot.objects[id]!.source as ArraySource;
+	const layout = layoutById(source.layout);
+	const count = bodies.filter((body) => body.object === id && body.origin === "copy").length;
+	if (!layout) return null;
+	return (
+		<Section title={shot.objects[id]!.name} aside={count > 0 ? `${count.toLocaleString("en")} copies` : undefined}>
+			<Fact label="Of" value={source.sources.map((one) => shot.objects[one]?.name).join(", ")} />
+			<Picker
+				label="Laid out"
+				value={source.layout}
+				options={LAYOUTS}
+				onChange={(next) => {
+					const kept = Object.fromEntries(Object.entries(source.options).filter(([name]) => name in layoutById(next)!.options));
+					perform(setArray(id, { layout: next, options: { ...layoutOptions(layoutById(next)!, sourceBounds(source.sources)), ...kept } }));
+				}}
+			/>
+			{shownOptions(layout, source.options).map(([name, spec]) =>
+				spec.kind === "number" || spec.kind === "choice" || spec.kind === "objects" ? (
+					<PlainOption
+						key={name}
+						own={id}
+						spec={spec}
+						value={source.options[name]}
+						onChange={(value) => perform(setArrayOption(id, name, value))}
+					/>
+				) : null,
+			)}
+			{source.layout === "volume" && <Fill id={id} count={count} />}
+		</Section>
+	);
+}
+
+/** How many would fill the vessel when they are poured, beside how many there are. */
+function Fill({ id, count }: { id: Id; count: number }) {
+	const { shot, perform } = useWorkbench();
+	const [facts, setFacts] = useState<FillFacts>();
+	useEffect(() => {
+		let current = true;
+		coreWorker()
+			.estimate(shot, id)
+			.then((found) => current && setFacts(found))
+			.catch(() => current && setFacts(undefined));
+		return () => {
+			current = false;
+		};
+	}, [shot, id]);
+	if (!facts) return null;
+	return (
+		<div className="mt-1 flex flex-col gap-1.5 border-t border-line pt-2">
+			<Fact label="It holds" value={formatQuantity(facts.room, "volume", 3)} />
+			<Fact label="Poured full" value={`about ${facts.count.toLocaleString("en")}`} />
+			<p className="text-xs text-slate">
+				Loose in a heap they take up {formatNumber(100 * facts.packing, 2)} % of the room. Stacked in steps, {count.toLocaleString("en")}{" "}
+				stand in it now.
+			</p>
+			<button type="button" className="button" onClick={() => perform(setArrayOption(id, "count", Math.max(1, facts.count)))}>
+				Make at most <span className="number">{facts.count.toLocaleString("en")}</span>
+			</button>
+		</div>
+	);
+}

@@ -1,0 +1,87 @@
+import { editMaterial, formatNumber, type Id, setMaterial } from "@rubble/core/shot";
+import { useState } from "react";
+import { Picker } from "~/controls/Choice";
+import { NumberField } from "~/controls/NumberField";
+import { Section } from "~/controls/Section";
+import { useWorkbench } from "~/workbench/store/store";
+
+/** What an object is made of, and what that is like. Everything of the material changes with it. */
+export function MaterialSection({ id }: { id: Id }) {
+	const { shot, perform } = useWorkbench();
+	const [open, setOpen] = useState(false);
+	const item = shot.objects[id]!;
+	const material = shot.materials[item.material]!;
+	const users = Object.values(shot.objects).filter((other) => other.material === item.material && other.source.kind !== "group").length;
+	const change = (part: Parameters<typeof editMaterial>[1]) => perform(editMaterial(item.material, part));
+	const share = (label: string, field: "roughness" | "metalness" | "opacity", help: string) => (
+		<NumberField
+			label={label}
+			help={help}
+			unit="%"
+			factor={100}
+			least={0}
+			most={1}
+			value={material[field]}
+			onChange={(value) => change({ [field]: value })}
+		/>
+	);
+	return (
+		<Section title="Material" aside={`${formatNumber(material.density, 4)} kg/m³`}>
+			<Picker
+				label="Made of"
+				help="Look, density, friction and bounce"
+				value={item.material}
+				options={Object.entries(shot.materials).map(([key, { name }]) => ({ id: key, label: name }))}
+				onChange={(next) => perform(setMaterial([id], next))}
+			/>
+			<button type="button" className="link-action self-start" aria-expanded={open} onClick={() => setOpen(!open)}>
+				{open ? "Close" : `Edit ${material.name.toLowerCase()}`}
+			</button>
+			{open && (
+				<>
+					<p className="text-slate">
+						{users === 1 ? "Only this object is made of it." : `${users} objects are made of it; all of them change.`}
+					</p>
+					<label className="grid grid-cols-[106px_1fr] items-center gap-x-2">
+						<span className="text-slate">Colour</span>
+						<input
+							type="color"
+							className="h-7.5 w-full rounded-md border border-line bg-field p-1"
+							value={material.colour}
+							onChange={(event) => change({ colour: event.target.value })}
+						/>
+					</label>
+					{share("Roughness", "roughness", "0 % mirrors, 100 % is dull")}
+					{share("Metalness", "metalness", "Whether it reflects like metal")}
+					{share("Opacity", "opacity", "0 % is not to be seen")}
+					<NumberField
+						label="Density"
+						unit="kg/m³"
+						least={0.01}
+						most={25_000}
+						value={material.density}
+						onChange={(density) => change({ density })}
+					/>
+					<NumberField
+						label="Friction"
+						help="0 is like wet ice, 1 like rubber"
+						least={0}
+						most={5}
+						value={material.friction}
+						onChange={(friction) => change({ friction })}
+					/>
+					<NumberField
+						label="Bounce"
+						unit="%"
+						factor={100}
+						help="How much of its speed a thing keeps when it hits"
+						least={0}
+						most={1}
+						value={material.bounce}
+						onChange={(bounce) => change({ bounce })}
+					/>
+				</>
+			)}
+		</Section>
+	);
+}

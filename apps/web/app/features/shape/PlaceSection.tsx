@@ -1,0 +1,98 @@
+import { isKeyed, localPose } from "@rubble/core/animation";
+import { fromEuler, radians } from "@rubble/core/maths";
+import { type Id, makeSizeReal, poseObject, setPivot, tickOfFrame } from "@rubble/core/shot";
+import { Section } from "~/controls/Section";
+import { VectorField } from "~/controls/VectorField";
+import { objectOf } from "~/workbench/store/selectors";
+import { useWorkbench } from "~/workbench/store/store";
+import { toEulerDegrees } from "./euler";
+import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatMove, rework, setDown } from "./reshape";
+
+/** Where an object stands, and what can be made of it. */
+export function PlaceSection({ id }: { id: Id }) {
+	const { shot, frame, perform, reports, selection } = useWorkbench();
+	const item = shot.objects[id]!;
+	const tick = tickOfFrame(shot.settings, frame);
+	const pose = localPose(item, tick);
+	const report = reports[id];
+	const { kind } = item.source;
+	const solid = kind === "shape" || kind === "mesh";
+	const many = new Set(selection.map((one) => objectOf(shot, one))).size > 1;
+	const sized = item.scale.some((s) => s !== 1);
+	return (
+		<Section title="Place" aside={isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
+			<VectorField
+				label="Position"
+				unit="m"
+				help="Of its pivot, from the world's middle"
+				value={pose.translation}
+				onChange={(translation) => perform(poseObject(id, tick, { translation }))}
+			/>
+			<VectorField
+				label="Turn"
+				unit="°"
+				help="About x, the upright, and z"
+				value={toEulerDegrees(pose.rotation)}
+				onChange={(turn) => perform(poseObject(id, tick, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))}
+			/>
+			<VectorField
+				label="Size"
+				unit="×"
+				help="Made real before anything is weighed; bodies never scale"
+				value={item.scale}
+				onChange={(scale) => perform(poseObject(id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))}
+			/>
+			<div className="mt-1 grid grid-cols-3 gap-1.5">
+				<Action label="Set down" title="Move it so that its lowest point is at height 0" act={() => setDown(id)} />
+				<Action label="Duplicate" title="Ctrl D" act={duplicateSelection} />
+				<Action label="Delete" title="Delete" act={deleteSelection} />
+				{canRepeat(id) && (
+					<Action label="Repeat move" title="The move from the original to this copy, again and again" act={repeatMove} wide />
+				)}
+				<Action label="Group" title="Holds what is picked together (Ctrl G)" act={groupSelection} />
+				{many && (
+					<Action label="Merge" title="What is picked becomes one solid; the originals are hidden" act={() => void rework("merge")} />
+				)}
+				{solid && (report?.shells ?? 1) > 1 && (
+					<Action
+						label={`Split in ${report!.shells}`}
+						title="Each connected part becomes an object; the original is hidden"
+						act={() => void rework("split")}
+					/>
+				)}
+				{solid && sized && (
+					<Action label="Size real" title="Take the size into the mesh; the factors are 1 again" act={() => perform(makeSizeReal(id))} />
+				)}
+				{solid && report && !isKeyed(item) && away(report.middle) && (
+					<Action
+						label="Pivot: middle"
+						title="The pivot goes to the middle; nothing moves"
+						act={() => perform(setPivot(id, local(report.middle, item.scale)))}
+					/>
+				)}
+				{solid && report?.closed && !isKeyed(item) && away(report.centroid) && (
+					<Action
+						label="Pivot: mass"
+						title="The pivot goes to the centre of mass; nothing moves"
+						act={() => perform(setPivot(id, local(report.centroid, item.scale)))}
+					/>
+				)}
+			</div>
+		</Section>
+	);
+}
+
+/** Whether a point is off the pivot by more than rounding. */
+const away = (point: readonly number[]): boolean => Math.hypot(...point) > 1e-5;
+
+/** A point of the sized mesh in the object's own frame. */
+const local = (point: readonly [number, number, number], scale: readonly [number, number, number]) =>
+	[point[0] / scale[0], point[1] / scale[1], point[2] / scale[2]] as const;
+
+function Action({ label, title, act, wide = false }: { label: string; title: string; act: () => void; wide?: boolean }) {
+	return (
+		<button type="button" className={`button px-1! ${wide ? "col-span-3 border-kelp! text-kelp!" : ""}`} title={title} onClick={act}>
+			{label}
+		</button>
+	);
+}

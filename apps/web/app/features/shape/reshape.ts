@@ -1,0 +1,161 @@
+import { localPose } from "@rubble/core/animation";
+import { layoutById, layoutOptions } from "@rubble/core/arrays";
+import { placedIn } from "@rubble/core/bodies";
+import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
+import {
+	addArray,
+	type Command,
+	duplicateObject,
+	groupObjects,
+	type Id,
+	poseObject,
+	removeObjects,
+	replaceBy,
+	tickOfFrame,
+} from "@rubble/core/shot";
+import { toast } from "sonner";
+import { newId } from "~/workbench/ids";
+import { currentObject, objectOf } from "~/workbench/store/selectors";
+import { useWorkbench } from "~/workbench/store/store";
+import { coreWorker } from "~/workers/client";
+import { toEulerDegrees } from "./euler";
+
+/** The objects that the selection stands for, in its order. */
+function pickedObjects(): Id[] {
+	const { shot, selection } = useWorkbench.getState();
+	return [...new Set(selection.flatMap((id) => objectOf(shot, id) ?? []))];
+}
+
+/** The last copy that was made by hand, for repeating its move. */
+let lastCopy: { source: Id; copy: Id } | undefined;
+
+export function duplicateSelection(): void {
+	const { shot, selection, perform, select, reports } = useWorkbench.getState();
+	const id = currentObject({ shot, selection });
+	if (id === undefined) return;
+	const copy = newId();
+	perform(duplicateObject(id, { object: copy, fracture: newId() }, [(reports[id]?.size[0] ?? 0.5) * 1.1, 0, 0]));
+	lastCopy = { source: id, copy };
+	select([copy]);
+}
+
+export function deleteSelection(): void {
+	const { shot, selection, perform, select } = useWorkbench.getState();
+	const ids = selection.filter((id) => shot.objects[id]);
+	if (ids.length === 0) return;
+	perform(removeObjects(ids));
+	select([]);
+}
+
+/** Whether the picked object is a copy made by hand whose move can be made into a series. */
+export const canRepeat = (id: Id): boolean => {
+	const { shot } = useWorkbench.getState();
+	return lastCopy?.copy === id && shot.objects[lastCopy.source] !== undefined && shot.objects[id] !== undefined;
+};
+
+/** The move from an object to its last copy, again and again: a line of copies in the place of both. */
+export function repeatMove(): void {
+	const { shot, perform, select } = useWorkbench.getState();
+	if (!lastCopy || !canRepeat(lastCopy.copy)) {
+		toast.info("Duplicate an object and place the copy first; then the move can be repeated.");
+		return;
+	}
+	const { source, copy } = lastCopy;
+	const [from, to] = [shot.objects[source]!, shot.objects[copy]!];
+	const step = rotate(inverse(from.rotation), vec3.subtract(to.translation, from.translation));
+	const turn = toEulerDegrees(compose(inverse(from.rotation), to.rotation));
+	const line = layoutById("line")!;
+	const round = (value: number) => Number(value.toFixed(6));
+	const id = newId();
+	const array = addArray({
+		id,
+		name: `${from.name} series`,
+		source: {
+			kind: "array",
+			sources: [source],
+			layout: "line",
+			options: {
+				...layoutOptions(line, { min: [0, 0, 0], max: [1, 1, 1] }),
+				count: 10,
+				stepX: round(step[0]),
+				stepY: round(step[1]),
+				stepZ: round(step[2]),
+				turnX: round(turn[0]),
+				turnY: round(turn[1]),
+				turnZ: round(turn[2]),
+			},
+		},
+		translation: from.translation,
+		material: from.material,
+	});
+	perform(together("Repeat the move", [array, poseObject(id, 0, { rotation: from.rotation }), removeObjects([copy])]));
+	lastCopy = undefined;
+	select([id]);
+}
+
+const together = (name: string, commands: readonly Command[]): Command => ({
+	name,
+	apply: (shot) => {
+		for (const command of commands) command.apply(shot);
+	},
+});
+
+export function groupSelection(): void {
+	const { shot, perform, select } = useWorkbench.getState();
+	const ids = pickedObjects();
+	if (ids.length === 0) return;
+	const group = newId();
+	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group"));
+	select([group]);
+}
+
+/** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */
+export async function rework(how: "merge" | "split"): Promise<void> {
+	const ids = pickedObjects();
+	const { shot, perform, select } = useWorkbench.getState();
+	const first = shot.objects[ids[0] ?? ""];
+	if (!first) return;
+	try {
+		const parts = await coreWorker().rework(shot, ids, how);
+		const made = parts.map(({ asset, translation }) => ({
+			id: newId(),
+			name: how === "merge" ? `${first.name} merged` : `${first.name} part`,
+			source: { kind: "mesh" as const, asset, file: first.name, repairs: [] },
+			translation,
+			material: first.material,
+		}));
+		perform(replaceBy(how === "merge" ? `Merge ${ids.length} objects` : `Split ${first.name}`, ids, made));
+		select(made.map(({ id }) => id));
+	} catch (error) {
+		toast.error((error as Error).message);
+	}
+}
+
+/** Moves an object so that its lowest point is at height 0. */
+export function setDown(id: Id): void {
+	const { shot, frame, perform, bodies, drawings } = useWorkbench.getState();
+	const drawing = drawings[id];
+	const item = shot.objects[id]!;
+	if (!drawing) return;
+	const tick = tickOfFrame(shot.settings, frame);
+	const pose = localPose(item, tick);
+	let lowest = Infinity;
+	const rows = new Map(bodies.map((body) => [body.id, body]));
+	drawing.ids.forEach((part, i) => {
+		const body = rows.get(part);
+		if (!body) return;
+		const { translation, rotation } = placedIn({ translation: [0, 0, 0], rotation: pose.rotation }, body);
+		const mesh = drawing.mesh[i]!;
+		for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]!; v++) {
+			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! * body.scale) as [number, number, number];
+			lowest = Math.min(lowest, translation[1] + heightOf(rotation, x, y, z));
+		}
+	});
+	const [x, , z] = pose.translation;
+	perform(poseObject(id, tick, { translation: [x, -lowest, z] }));
+}
+
+/** The height part of a turned vector. */
+function heightOf([qx, qy, qz, qw]: readonly [number, number, number, number], x: number, y: number, z: number): number {
+	return 2 * (qx * qy + qz * qw) * x + (1 - 2 * (qx * qx + qz * qz)) * y + 2 * (qy * qz - qx * qw) * z;
+}

@@ -1,0 +1,102 @@
+import { bad, good } from "../common";
+import { random, type Vec3 } from "../maths";
+import { bounds, boundsSize, containment, hollowOf, type Mesh } from "../mesh";
+import { keepRoom } from "./room";
+import { countSpec, lengthSpec, MOST_COPIES } from "./specs";
+import { type Layout, makePlaces } from "./types";
+
+/** Tries for each copy before the room counts as full. */
+const TRIES = 40;
+
+/** Copies in the room of other objects: in a vessel's hollow, or in what a solid takes up. */
+export const inVolume: Layout = {
+	id: "volume",
+	label: "In a volume",
+	help: "Filling a vessel, or the shape of a solid",
+	options: {
+		in: { kind: "objects", label: "In", help: "The vessels or solids that are filled" },
+		room: {
+			kind: "choice",
+			label: "Room",
+			help: "What of them is filled",
+			default: "hollow",
+			choices: [
+				{ id: "hollow", label: "Hollow", help: "What the vessel would hold, up to its brim" },
+				{ id: "solid", label: "Solid", help: "The room that the object itself takes up" },
+			],
+		},
+		pattern: {
+			kind: "choice",
+			label: "Pattern",
+			help: "How they lie in it",
+			default: "stacked",
+			choices: [
+				{ id: "stacked", label: "Stacked", help: "Layer on layer from the bottom up" },
+				{ id: "strewn", label: "Strewn", help: "Anywhere, at random" },
+			],
+		},
+		count: countSpec("At most", 1000, "Fewer where there is no room for more"),
+		step: lengthSpec("Step", 0.2, "From middle to middle; nothing comes much nearer to a wall than half of it", { least: 0.0005 }),
+	},
+	suggest: (box) => ({ step: Number((Math.max(...boundsSize(box)) * 1.02).toPrecision(3)) }),
+	place({ targets }, options) {
+		if (targets.length === 0) return bad("Choose what is filled under “In”.");
+		const { count, step, seed } = options as Record<string, number>;
+		const places = makePlaces();
+		let made = 0;
+		const fits = keepRoom(options.pattern === "strewn" ? step! : 0);
+		for (const [n, mesh] of targets.entries()) {
+			const room = roomOf(mesh, options.room === "hollow");
+			if (!room)
+				return bad(
+					options.room === "hollow"
+						? "What is chosen under “In” has no hollow that would hold anything upright. Choose “Solid”, or turn it the right way up."
+						: "What is chosen under “In” takes up no room.",
+				);
+			const clear = ([x, y, z]: Vec3) => {
+				// The vessel's cells are a little coarse; touching is no harm.
+				const r = 0.47 * step!;
+				return (
+					room.contains(x, y, z) &&
+					room.contains(x + r, y, z) &&
+					room.contains(x - r, y, z) &&
+					room.contains(x, y - r, z) &&
+					room.contains(x, y, z + r) &&
+					room.contains(x, y, z - r)
+				);
+			};
+			const size = boundsSize(room);
+			if (options.pattern === "strewn") {
+				for (let i = 0; made < count! && i < count! * TRIES; i++) {
+					const at = [0, 1, 2].map((axis) => room.min[axis]! + size[axis]! * random(seed!, i + n * 1_000_003, axis)) as unknown as Vec3;
+					if (!clear(at) || !fits(at)) continue;
+					places.add(at);
+					made++;
+				}
+				continue;
+			}
+			const steps = size.map((side) => Math.max(1, Math.floor(side / step! + 1e-6))) as [number, number, number];
+			if (steps[0] * steps[1] * steps[2] > 20 * MOST_COPIES)
+				return bad(`A step of ${step} m makes too many places in ${size.map((s) => s.toPrecision(3)).join(" × ")} m. Make it larger.`);
+			for (let j = 0; j < steps[1]; j++)
+				for (let k = 0; k < steps[2]; k++)
+					for (let i = 0; i < steps[0] && made < count!; i++) {
+						const at: Vec3 = [
+							(room.min[0] + room.max[0]) / 2 + (i - (steps[0] - 1) / 2) * step!,
+							room.min[1] + (j + 0.5) * step!,
+							(room.min[2] + room.max[2]) / 2 + (k - (steps[2] - 1) / 2) * step!,
+						];
+						if (!clear(at)) continue;
+						places.add(at);
+						made++;
+					}
+		}
+		return made === 0 ? bad("Not one copy fits in. Make the step smaller, or what is filled larger.") : good(places.done());
+	},
+};
+
+function roomOf(mesh: Mesh, hollow: boolean) {
+	if (hollow) return hollowOf(mesh);
+	if (mesh.triangles.length === 0) return undefined;
+	return { ...bounds(mesh), contains: containment(mesh) };
+}

@@ -1,0 +1,36 @@
+import type { OptionSpec, OptionValues } from "../shot";
+
+/** More copies than this are not made. */
+export const MOST_COPIES = 100_000;
+
+export const countSpec = (label: string, fallback: number, help: string, when?: (options: OptionValues) => boolean): OptionSpec => ({
+	kind: "number",
+	label,
+	unit: "",
+	default: fallback,
+	least: 1,
+	most: MOST_COPIES,
+	whole: true,
+	help,
+	...(when && { when }),
+});
+
+export const lengthSpec = (
+	label: string,
+	fallback: number,
+	help: string,
+	{ least = 0, when }: { least?: number; when?: (options: OptionValues) => boolean } = {},
+): OptionSpec => ({ kind: "number", label, unit: "m", default: fallback, least, most: 10_000, help, ...(when && { when }) });
+
+export const angleSpec = (label: string, fallback: number, help: string): OptionSpec => ({
+	kind: "number",
+	label,
+	unit: "°",
+	default: fallback,
+	least: -3600,
+	most: 3600,
+	help,
+});
+
+/** Both distances that no random place may be nearer than, and how it is told. */
+export const roomSpec = lengthSpec("Least room", 0, "No two middles are nearer than this; 0 lets them overlap");

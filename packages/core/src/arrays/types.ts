@@ -1,0 +1,51 @@
+import type { Outcome } from "../common";
+import type { Vec3 } from "../maths";
+import type { Bounds, Mesh } from "../mesh";
+import type { Described, OptionValues } from "../shot";
+
+/** Where the copies of an array stand, in the array's frame. */
+export interface Places {
+	readonly count: number;
+	/** 3 per copy, metres. */
+	readonly position: Float64Array;
+	/** 4 per copy, unit quaternion x, y, z, w. */
+	readonly rotation: Float64Array;
+}
+
+export interface LayoutInput {
+	/** The box that holds any of the sources, about their origin, metres. */
+	readonly bounds: Bounds;
+	/** Of the objects that an option names, in the array's frame. */
+	readonly targets: readonly Mesh[];
+}
+
+/** A way to lay out copies. */
+export interface Layout extends Described {
+	readonly id: string;
+	readonly help: string;
+	/** Settings that suit sources of this size, beside the defaults. */
+	readonly suggest: (bounds: Bounds) => OptionValues;
+	/** `options` are complete and within their limits: `layOut` has seen to it. */
+	readonly place: (input: LayoutInput, options: OptionValues) => Outcome<Places>;
+}
+
+/** What an array is: places, and which source with what size stands at each. */
+export interface Copies extends Places {
+	/** 1 per copy: index into the sources. */
+	readonly source: Uint16Array;
+	/** 1 per copy: its size as a multiple of the source's. */
+	readonly scale: Float64Array;
+}
+
+/** Collects places one by one. */
+export function makePlaces(): { add: (at: Vec3, turn?: readonly [number, number, number, number]) => void; done: () => Places } {
+	const position: number[] = [];
+	const rotation: number[] = [];
+	return {
+		add(at, turn = [0, 0, 0, 1]) {
+			position.push(...at);
+			rotation.push(...turn);
+		},
+		done: () => ({ count: position.length / 3, position: Float64Array.from(position), rotation: Float64Array.from(rotation) }),
+	};
+}

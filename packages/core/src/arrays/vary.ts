@@ -1,0 +1,89 @@
+import { compose, evenTurn, IDENTITY, type Quat, random, slerp } from "../maths";
+import type { OptionSpec } from "../shot";
+import type { Copies, Places } from "./types";
+
+/** What every layout can do to its copies, so that they do not look alike. */
+export const VARY_OPTIONS: Readonly<Record<string, OptionSpec>> = {
+	jitter: {
+		kind: "number",
+		label: "Jitter",
+		unit: "m",
+		default: 0,
+		least: 0,
+		most: 1000,
+		help: "How far each may stand from its place, at random",
+	},
+	turn: {
+		kind: "number",
+		label: "Random turn",
+		unit: "",
+		default: 0,
+		least: 0,
+		most: 1,
+		percent: true,
+		help: "0 % leaves them as they are, 100 % turns each any way",
+	},
+	smallest: {
+		kind: "number",
+		label: "Smallest",
+		unit: "×",
+		default: 1,
+		least: 0.01,
+		most: 100,
+		help: "Random size, as a multiple of the source",
+	},
+	largest: {
+		kind: "number",
+		label: "Largest",
+		unit: "×",
+		default: 1,
+		least: 0.01,
+		most: 100,
+		help: "Random size, as a multiple of the source",
+	},
+	mix: {
+		kind: "choice",
+		label: "Sources",
+		help: "Which of several sources stands where",
+		default: "random",
+		choices: [
+			{ id: "random", label: "At random", help: "Any source at any place" },
+			{ id: "turns", label: "In turn", help: "One after the other" },
+		],
+	},
+	seed: {
+		kind: "number",
+		label: "Seed",
+		unit: "",
+		default: 7,
+		least: 0,
+		most: 999_999,
+		whole: true,
+		help: "Another number gives another arrangement",
+	},
+};
+
+/** Channels of randomness that no layout uses. */
+const Channel = { X: 16, Y: 17, Z: 18, TurnA: 19, TurnB: 20, TurnC: 21, Size: 22, Source: 23 } as const;
+
+/** Moves, turns and sizes every copy in its own way, and says which source it is of. */
+export function vary(places: Places, sources: number, options: Readonly<Record<string, unknown>>): Copies {
+	const { jitter, turn, smallest, largest, seed } = options as Record<string, number>;
+	const { count } = places;
+	const position = places.position.slice();
+	const rotation = places.rotation.slice();
+	const source = new Uint16Array(count);
+	const scale = new Float64Array(count);
+	for (let i = 0; i < count; i++) {
+		const draw = (channel: number) => random(seed!, i, channel);
+		if (jitter! > 0) for (let axis = 0; axis < 3; axis++) position[3 * i + axis]! += jitter! * (2 * draw(Channel.X + axis) - 1);
+		if (turn! > 0) {
+			const own = Array.from(rotation.subarray(4 * i, 4 * i + 4)) as unknown as Quat;
+			const any = slerp(IDENTITY, evenTurn(draw(Channel.TurnA), draw(Channel.TurnB), draw(Channel.TurnC)), turn!);
+			rotation.set(compose(own, any), 4 * i);
+		}
+		scale[i] = smallest! + (largest! - smallest!) * draw(Channel.Size);
+		source[i] = options.mix === "turns" ? i % sources : Math.min(sources - 1, Math.floor(sources * draw(Channel.Source)));
+	}
+	return { count, position, rotation, source, scale };
+}
