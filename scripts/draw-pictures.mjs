@@ -7,7 +7,7 @@ import { pathToFileURL } from "node:url";
 import { ROOT } from "./environment.mjs";
 
 const { encode } = await import(pathToFileURL(createRequire(join(ROOT, "packages/core/package.json")).resolve("fast-png")).href);
-const folder = join(ROOT, "apps/web/public/pictures");
+const folder = join(ROOT, "packages/core/pictures");
 mkdirSync(folder, { recursive: true });
 
 /** A number from 0 to 1 for whole numbers. */

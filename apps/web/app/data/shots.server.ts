@@ -1,9 +1,11 @@
 import { randomUUID } from "node:crypto";
 import { readFile } from "node:fs/promises";
+import { createRequire } from "node:module";
 import { resolve } from "node:path";
-import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { SAMPLES, samplePictures, sampleShot } from "@rubble/core/samples";
 import { applyEdit, emptyShot, type Patch, parseShot, type Shot } from "@rubble/core/shot";
 import { desc, eq, sql } from "drizzle-orm";
+import { putBlob } from "./blobs.server";
 import { database } from "./database.server";
 import { edits, shots, takes } from "./schema";
 
@@ -62,10 +64,13 @@ export async function createShot(shot: Shot): Promise<string> {
 	return id;
 }
 
+const corePicture = (file: string): string => createRequire(import.meta.url).resolve(`@rubble/core/pictures/${file}`);
+
 /** A fresh copy of a sample, with the picture that ships with it. */
 export async function createSample(sample: string): Promise<string | undefined> {
 	const shot = sampleShot(sample);
 	if (!shot) return undefined;
+	for (const [hash, file] of Object.entries(samplePictures(sample))) await putBlob(hash, await readFile(corePicture(file)));
 	const id = await createShot(shot);
 	const picture = await readFile(resolve(`public/samples/${sample}.webp`)).catch(() => undefined);
 	if (picture) await savePicture(id, picture, "image/webp");

@@ -6,7 +6,9 @@ import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
 import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework } from "~/features/shape/reshape";
 import { addShape } from "~/features/shape/ShapeBench";
+import { throwBallAt } from "~/features/weigh/throwBall";
 import { STAGES, type StageId } from "./stages";
+import { currentObject } from "./store/selectors";
 import { breakNow, run, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
 
@@ -54,6 +56,10 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Redo", redo, "Ctrl Shift Z")}
 						{item("Duplicate", duplicateSelection, "Ctrl D")}
 						{item("Delete", deleteSelection, "Delete")}
+						{item("Throw a ball at what is picked", () => {
+							const id = currentObject(useWorkbench.getState());
+							if (id !== undefined) throwBallAt(id);
+						})}
 						{item("Group", groupSelection, "Ctrl G")}
 						{item("Repeat the move", repeatMove)}
 						{item("Merge into one solid", () => void rework("merge"))}

@@ -127,7 +127,7 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 			return { text: pieces > 0 ? `${pieces.toLocaleString("en")} pieces` : "whole" };
 		case "weigh": {
 			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
-			return { text: count > 0 ? `${count.toLocaleString("en")} bodies` : "no bodies" };
+			return { text: count > 0 ? `${count.toLocaleString("en")} ${count === 1 ? "body" : "bodies"}` : "no bodies" };
 		}
 		case "run": {
 			if (state.run) return { text: `frame ${Math.max(state.run.at, state.run.from)}` };

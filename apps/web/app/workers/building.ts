@@ -14,6 +14,7 @@ import {
 	piecesHash,
 	reportMesh,
 	splitObject,
+	textureOf,
 	type Workshop,
 } from "@rubble/core/bodies";
 import type { FrameEvents } from "@rubble/core/cache";
@@ -88,9 +89,10 @@ export async function build(
 	const byObject = group(result.bodies, (body) => body.object);
 	for (const object of orderedObjects(shot)) {
 		const broken = piecesHash(shot, object);
-		hashes[object] = broken ? hashValue([broken, meshHash(shot, object)]) : meshHash(shot, object);
 		const own = byObject.get(object);
-		if (known[object] !== hashes[object] && own) drawings.push(draw(object, hashes[object], own));
+		const texture = own?.[0] && textureOf(shot, own[0]);
+		hashes[object] = hashValue([meshHash(shot, object), broken, texture]);
+		if (known[object] !== hashes[object] && own) drawings.push(draw(object, hashes[object], own, texture));
 	}
 	return transfer(
 		{

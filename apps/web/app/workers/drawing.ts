@@ -1,22 +1,23 @@
-import type { Body } from "@rubble/core/bodies";
+import { type Body, type BodyTexture, texturedMesh } from "@rubble/core/bodies";
 import type { Hash } from "@rubble/core/common";
 import { drawMesh, type Mesh } from "@rubble/core/mesh";
 import type { Id } from "@rubble/core/shot";
 import type { Drawing } from "./messages";
 
 /** All bodies of one object in one set of arrays, as the view wants them. */
-export function draw(object: Id, hash: Hash, bodies: readonly Body[]): Drawing {
-	const meshes: { mesh: Mesh; source: Id }[] = [];
+/** `texture`: a picture that all of them wear. */
+export function draw(object: Id, hash: Hash, bodies: readonly Body[], texture?: BodyTexture): Drawing {
+	const meshes: Body[] = [];
 	const known = new Map<Mesh, number>();
-	const meshOf = Uint32Array.from(bodies, ({ mesh, source }) => {
-		let index = known.get(mesh);
+	const meshOf = Uint32Array.from(bodies, (body) => {
+		let index = known.get(body.mesh);
 		if (index === undefined) {
-			index = meshes.push({ mesh, source }) - 1;
-			known.set(mesh, index);
+			index = meshes.push(body) - 1;
+			known.set(body.mesh, index);
 		}
 		return index;
 	});
-	const parts = meshes.map(({ mesh }) => drawMesh(mesh));
+	const parts = meshes.map((body) => drawMesh(texturedMesh(body, texture)));
 	const vertexStart = new Uint32Array(parts.length + 1);
 	const indexStart = new Uint32Array(parts.length + 1);
 	parts.forEach((part, i) => {
@@ -30,6 +31,8 @@ export function draw(object: Id, hash: Hash, bodies: readonly Body[]): Drawing {
 		mesh: meshOf,
 		scale: Float32Array.from(bodies, (body) => body.scale),
 		sources: meshes.map(({ source }) => source),
+		picture: texture?.picture,
+		uv: new Float32Array(texture ? 2 * vertexStart[parts.length]! : 0),
 		positions: new Float32Array(3 * vertexStart[parts.length]!),
 		normals: new Float32Array(3 * vertexStart[parts.length]!),
 		inside: new Uint8Array(vertexStart[parts.length]!),
@@ -40,6 +43,7 @@ export function draw(object: Id, hash: Hash, bodies: readonly Body[]): Drawing {
 	parts.forEach((part, i) => {
 		drawing.positions.set(part.positions, 3 * vertexStart[i]!);
 		drawing.normals.set(part.normals, 3 * vertexStart[i]!);
+		if (texture) drawing.uv.set(part.uv, 2 * vertexStart[i]!);
 		drawing.inside.set(part.inside, vertexStart[i]!);
 		drawing.indices.set(part.indices, indexStart[i]!);
 	});

@@ -21,6 +21,10 @@ export interface Drawing {
 	readonly scale: Float32Array;
 	/** 1 per mesh: the object whose material it wears. */
 	readonly sources: readonly Id[];
+	/** The picture that outside faces wear. */
+	readonly picture: AssetRef | undefined;
+	/** 2 per vertex, v down; empty without a picture. */
+	readonly uv: Float32Array;
 	/** 3 per vertex. */
 	readonly positions: Float32Array;
 	readonly normals: Float32Array;

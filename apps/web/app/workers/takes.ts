@@ -1,8 +1,9 @@
 import type { BakeOptions } from "@rubble/core/bake";
+import { picturesOf } from "@rubble/core/bodies";
 import { addChunk, decodeChunk, dropFrom, encodeChunk, type FrameEvents, type FrameStore, lastStored } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
 import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
-import type { Shot } from "@rubble/core/shot";
+import type { AssetRef, Shot } from "@rubble/core/shot";
 import {
 	chunkToGoOnFrom,
 	decodeCheckpoint,
@@ -99,7 +100,9 @@ export async function bake(format: string, options: BakeOptions): Promise<BakedF
 	const built = await builtAside(shot);
 	const { firstFrame } = shot.settings;
 	const lastFrame = lastStored(memory.store, firstFrame);
-	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { firstFrame, lastFrame }, options);
+	const pictures = new Map<AssetRef, Uint8Array>();
+	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
+	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { firstFrame, lastFrame }, options, pictures);
 	const writer = TAKE_FORMATS.find(({ id }) => id === format);
 	if (!writer) throw new Error(`There is no format “${format}”.`);
 	const bytes = (await writer.write(scene)).slice();

@@ -1,12 +1,13 @@
+import { join } from "node:path";
 import type { BakeOptions } from "@rubble/core/bake";
-import { buildBodies } from "@rubble/core/bodies";
+import { buildBodies, picturesOf } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
 import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
 import { formatNumber } from "@rubble/core/shot";
 import { type Command, Option } from "commander";
 import { Failure } from "../failure";
-import { openWorkshop, writeBytes } from "../files";
+import { openWorkshop, readBytes, writeBytes } from "../files";
 import { finiteNumber, wholeNumber } from "../options";
 import { terminalProgress } from "../progress";
 import { assetFolder, openTake } from "../takeFolder";
@@ -51,7 +52,10 @@ async function run(folder: string, options: Options): Promise<void> {
 		options.tolerance === undefined
 			? { way: "every", frames: options.every ?? 1 }
 			: { way: "reduced", position: options.tolerance / 1000, rotation: radians(options.degrees) };
-	const scene = exportTake(shot, built.bodies, take.bodies, store, { firstFrame, lastFrame }, way);
+	const pictures = new Map(
+		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), asset.slice("asset:".length)))] as const),
+	);
+	const scene = exportTake(shot, built.bodies, take.bodies, store, { firstFrame, lastFrame }, way, pictures);
 	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;
 	writeBytes(options.out, await format.write(scene));
 	const { error } = scene.baked;

@@ -1,7 +1,9 @@
-import { SAMPLES, sampleShot } from "@rubble/core/samples";
+import { createRequire } from "node:module";
+import { dirname, join } from "node:path";
+import { SAMPLES, samplePictures, sampleShot } from "@rubble/core/samples";
 import type { Command } from "commander";
 import { Failure } from "../failure";
-import { writeJson } from "../files";
+import { readBytes, writeBytes, writeJson } from "../files";
 
 export function addSample(program: Command): void {
 	program
@@ -19,5 +21,10 @@ export function addSample(program: Command): void {
 			const shot = sampleShot(name);
 			if (!shot) throw new Failure(`there is no sample “${name}”; --list says which there are`);
 			writeJson(options.out, shot);
+			for (const [hash, file] of Object.entries(samplePictures(name)))
+				writeBytes(
+					join(dirname(options.out), "assets", hash),
+					readBytes(createRequire(import.meta.url).resolve(`@rubble/core/pictures/${file}`)),
+				);
 		});
 }

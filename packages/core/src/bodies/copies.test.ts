@@ -148,7 +148,7 @@ test("moving the pivot and making size real leave every point where it was", asy
 	const pivoted = edit(start, setPivot("w", [0.3, -0.2, 0.1])).shot;
 	const real = edit(pivoted, makeSizeReal("w")).shot;
 	for (const shot of [pivoted, real])
-		(await points(shot)).forEach((point, i) => point.forEach((x, k) => expect(x).toBeCloseTo(was[i]![k]!, 5)));
+		for (const [i, point] of (await points(shot)).entries()) for (const [k, x] of point.entries()) expect(x).toBeCloseTo(was[i]![k]!, 5);
 	expect(real.objects.w!.scale).toEqual([1, 1, 1]);
 	const [body] = (await build(start)).bodies;
 	const centred = edit(start, setPivot("w", measuresOf(body!.mesh).centroid.map((x, k) => x / [2, 1, 3][k]!) as never)).shot;

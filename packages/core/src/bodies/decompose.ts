@@ -59,6 +59,8 @@ function makeNode(solid: Manifold): Node {
 	return node;
 }
 
+/** Parts below this share of what was cut are no parts. */
+const SPECK = 1e-9;
 /** Weight of balance against hull volume. */
 const BALANCE = 0.05;
 const AXIS_CUTS = 3;
@@ -90,7 +92,10 @@ function bestCut(node: Node): Node[] | undefined {
 	return node.solid.splitByPlane(best[0], best[1]).flatMap((half) => {
 		const parts = half.decompose();
 		half.delete();
-		return parts.map(makeNode);
+		// Specks beside the cut are rounding; they have no hull that anything could touch.
+		const real = parts.filter((part) => part.volume() > SPECK * node.volume);
+		for (const part of parts) if (!real.includes(part)) part.delete();
+		return real.map(makeNode);
 	});
 }
 

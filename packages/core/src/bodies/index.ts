@@ -7,4 +7,5 @@ export * from "./pose";
 export * from "./rework";
 export * from "./rule";
 export * from "./settings";
+export * from "./texture";
 export { buildMesh, makeWorkshop, meshHash, reportMesh, type Workshop } from "./workshop";

@@ -1,7 +1,7 @@
 import { type Baked, type BakeOptions, bake } from "../bake";
-import { type Body, bodyPose, materialOf } from "../bodies";
+import { type Body, bodyPose, materialOf, texturedMesh, textureOf } from "../bodies";
 import type { FrameStore } from "../cache";
-import { objectPath, type Shot } from "../shot";
+import { type AssetRef, objectPath, type Shot } from "../shot";
 import { glb } from "./glb";
 import { csv, json } from "./transforms";
 import type { ExportItem, ExportScene, TakeFormat } from "./types";
@@ -17,6 +17,8 @@ export function exportTake(
 	store: FrameStore,
 	range: { readonly firstFrame: number; readonly lastFrame: number },
 	options: BakeOptions,
+	/** Bytes of the pictures that bodies wear, see `picturesOf`; those that are missing are left out. */
+	pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map(),
 ): ExportScene & { readonly baked: Baked } {
 	const index = new Map(takeBodies.map(({ id }, i) => [id, i]));
 	const shown = bodies.filter((body) => !body.endless && !shot.objects[body.object]!.hidden && body.mesh.triangles.length > 0);
@@ -36,7 +38,7 @@ export function exportTake(
 		items: shown.map((body) => {
 			const n = track.get(body.id) ?? -1;
 			const first = baked.tracks[n];
-			const item = exportItem(shot, body);
+			const item = exportItem(shot, body, pictures);
 			// A viewer without animation shows the first frame.
 			return first ? { ...item, track: n, translation: triple(first.translations), rotation: quadruple(first.rotations) } : item;
 		}),
@@ -45,13 +47,15 @@ export function exportTake(
 }
 
 /** A body where it stands at the start, not moving. */
-export function exportItem(shot: Shot, body: Body): ExportItem {
+export function exportItem(shot: Shot, body: Body, pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map()): ExportItem {
 	const outside = materialOf(shot, body);
 	const { translation, rotation } = bodyPose(shot, body, 0);
+	const texture = textureOf(shot, body);
 	return {
 		path: body.path,
 		group: objectPath(shot, body.object),
-		mesh: body.mesh,
+		mesh: texturedMesh(body, texture),
+		picture: texture && pictures.get(texture.picture),
 		outside,
 		inside: shot.materials[outside.inside ?? ""] ?? outside,
 		scale: body.scale,

@@ -40,7 +40,7 @@ export function meshOfGeometry(geometry: BufferGeometry, what: string): Outcome<
 		uv = new Float32Array(triangles.length * 2);
 		for (let c = 0; c < triangles.length; c++) {
 			uv[2 * c] = texture.getX(triangles[c]!);
-			uv[2 * c + 1] = texture.getY(triangles[c]!);
+			uv[2 * c + 1] = 1 - texture.getY(triangles[c]!); // these formats count v upwards
 		}
 		if (uv.some((value) => !Number.isFinite(value))) uv = undefined;
 	}

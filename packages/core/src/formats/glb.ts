@@ -1,4 +1,12 @@
-import { type Accessor, Document, type Material as GltfMaterial, type Mesh as GltfMesh, type Node, WebIO } from "@gltf-transform/core";
+import {
+	type Accessor,
+	Document,
+	type Material as GltfMaterial,
+	type Mesh as GltfMesh,
+	type Node,
+	type Texture,
+	WebIO,
+} from "@gltf-transform/core";
 import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ExportItem, ExportScene, TakeFormat } from "./types";
@@ -20,12 +28,21 @@ function buildDocument(scene: ExportScene): Document {
 	const root = document.createNode(scene.name || "Shot");
 	document.createScene(scene.name || "Shot").addChild(root);
 	const groups = new Map<string, Node>();
-	const materials = new Map<Material, GltfMaterial>();
-	const materialOf = (material: Material) => {
-		const known = materials.get(material);
+	const materials = new Map<Material, Map<Uint8Array | undefined, GltfMaterial>>();
+	const textures = new Map<Uint8Array, Texture>();
+	const materialOf = (material: Material, picture?: Uint8Array) => {
+		const looks = materials.get(material) ?? new Map<Uint8Array | undefined, GltfMaterial>();
+		materials.set(material, looks);
+		const known = looks.get(picture);
 		if (known) return known;
 		const made = makeMaterial(document, material);
-		materials.set(material, made);
+		if (picture) {
+			const texture = textures.get(picture) ?? makeTexture(document, picture, `Picture ${textures.size + 1}`);
+			textures.set(picture, texture);
+			// The picture brings its own colours.
+			made.setBaseColorTexture(texture).setBaseColorFactor([1, 1, 1, material.opacity]);
+		}
+		looks.set(picture, made);
 		return made;
 	};
 	// Copies share one mesh.
@@ -60,6 +77,13 @@ function buildDocument(scene: ExportScene): Document {
 	return document;
 }
 
+function makeTexture(document: Document, bytes: Uint8Array, name: string): Texture {
+	return document
+		.createTexture(name)
+		.setImage(bytes as Uint8Array<ArrayBuffer>)
+		.setMimeType(bytes[0] === 0xff ? "image/jpeg" : "image/png");
+}
+
 function makeMaterial(document: Document, { name, colour, roughness, metalness, opacity }: Material): GltfMaterial {
 	const channel = (at: number) => srgbToLinear(Number.parseInt(colour.slice(at, at + 2), 16) / 255);
 	const made = document
@@ -80,7 +104,7 @@ function srgbToLinear(value: number): number {
 	return Number((x * x * root).toPrecision(7));
 }
 
-function makeGltfMesh(document: Document, item: ExportItem, materialOf: (material: Material) => GltfMaterial) {
+function makeGltfMesh(document: Document, item: ExportItem, materialOf: (material: Material, picture?: Uint8Array) => GltfMaterial) {
 	const drawn = drawMesh(item.mesh);
 	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") =>
 		document
@@ -91,7 +115,7 @@ function makeGltfMesh(document: Document, item: ExportItem, materialOf: (materia
 	const position = attribute(drawn.positions, "VEC3");
 	const normal = attribute(drawn.normals, "VEC3");
 	const uv = drawn.uv.length > 0 ? attribute(drawn.uv, "VEC2") : undefined;
-	const part = (indices: Uint32Array, material: Material) => {
+	const part = (indices: Uint32Array, material: GltfMaterial) => {
 		if (indices.length === 0) return;
 		const small = drawn.positions.length / 3 < 65_535 ? Uint16Array.from(indices) : indices.slice();
 		const primitive = document
@@ -104,12 +128,12 @@ function makeGltfMesh(document: Document, item: ExportItem, materialOf: (materia
 			)
 			.setAttribute("POSITION", position)
 			.setAttribute("NORMAL", normal)
-			.setMaterial(materialOf(material));
+			.setMaterial(material);
 		if (uv) primitive.setAttribute("TEXCOORD_0", uv);
 		mesh.addPrimitive(primitive);
 	};
-	part(drawn.indices.subarray(0, drawn.outsideIndices), item.outside);
-	part(drawn.indices.subarray(drawn.outsideIndices), item.inside);
+	part(drawn.indices.subarray(0, drawn.outsideIndices), materialOf(item.outside, item.picture));
+	part(drawn.indices.subarray(drawn.outsideIndices), materialOf(item.inside));
 	return mesh;
 }
 

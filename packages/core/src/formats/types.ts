@@ -28,6 +28,8 @@ export interface ExportItem {
 	readonly mesh: Mesh;
 	readonly outside: Material;
 	readonly inside: Material;
+	/** A picture on the outside faces, as PNG or JPEG bytes. */
+	readonly picture?: Uint8Array | undefined;
 	/** World pose where it does not move. */
 	readonly translation: readonly [number, number, number];
 	readonly rotation: readonly [number, number, number, number];

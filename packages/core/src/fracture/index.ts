@@ -13,6 +13,7 @@ export { breakMesh } from "./break";
 export { type Drawing, drawingToStrokes } from "./drawing";
 export { nest } from "./nest";
 export { countNeighbours } from "./pieces";
+export { planarUv } from "./planarUv";
 export type { Contact, FractureMethod, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */

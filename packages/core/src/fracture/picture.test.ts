@@ -7,7 +7,7 @@ import { loadSolids, scoped, toSolid } from "../solid";
 import { expectSound } from "../testing/fracture";
 import { breakMesh, methodById, type Picture, type Pieces } from ".";
 
-const bytesOf = (name: string) => new Uint8Array(readFileSync(`apps/web/public/pictures/${name}.png`));
+const bytesOf = (name: string) => new Uint8Array(readFileSync(`packages/core/pictures/${name}.png`));
 function shipped(name: string): Picture {
 	const picture = readPicture(bytesOf(name));
 	if (!picture.ok) throw new Error(picture.problems[0]!.message);

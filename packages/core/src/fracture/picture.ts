@@ -6,8 +6,10 @@ import { carveCells, roomAround } from "./carve";
 import { makeDomain, voronoiCells } from "./cells";
 import { partByKnife } from "./knife";
 import { defineMethod } from "./options";
+import { planarUv } from "./planarUv";
 import { type Face, thinnestFace } from "./prisms";
 import { findStones, type Picture, type Stones, type StonesOptions } from "./stones";
+import type { Piece } from "./types";
 
 const MOST_STONES = 5000;
 
@@ -66,6 +68,16 @@ export const picture = defineMethod<StonesOptions & { readonly mortar: "pieces" 
 			],
 			help: "What fills the joints",
 		},
+		paint: {
+			kind: "choice",
+			label: "Front",
+			default: "picture",
+			choices: [
+				{ id: "picture", label: "Picture", help: "The picture is on the front and the back" },
+				{ id: "plain", label: "Plain", help: "Only the material is to be seen" },
+			],
+			help: "What the faces that were there before look like",
+		},
 	},
 	estimate: () => 1.2,
 	run: async ({ solids, mesh, volume, pictures: [seen] }, { mortar, ...options }, progress) => {
@@ -88,7 +100,8 @@ export const picture = defineMethod<StonesOptions & { readonly mortar: "pieces" 
 			await report(progress, 0.6, "Parting the mortar");
 			cells.push(...(await joints(solids, parted.outside, bricks, face, progress)));
 		}
-		return good(assemble(cells, volume, "surface"));
+		const made = assemble(cells, volume, "surface");
+		return good({ ...made, pieces: made.pieces.map((piece) => ({ ...piece, mesh: { ...piece.mesh, uv: pictureUv(piece, face) } })) });
 	},
 });
 
@@ -123,6 +136,18 @@ function extrudeStones(solids: Solids, mesh: Mesh, face: Face, { width, height }
 			{},
 		);
 	});
+}
+
+/** Where each corner lies in the picture, from its upper left; faces laid open get metres. */
+function pictureUv({ mesh, pivot }: Pick<Piece, "mesh" | "pivot">, { u, v, min, max }: Face): Float32Array {
+	const uv = planarUv(mesh);
+	const { positions: p, triangles: t } = mesh;
+	for (let c = 0; c < t.length; c++) {
+		if (mesh.inside[(c / 3) | 0] === 1) continue;
+		uv[2 * c] = (p[3 * t[c]! + u]! + pivot[u]! - min[0]) / (max[0] - min[0]);
+		uv[2 * c + 1] = (max[1] - p[3 * t[c]! + v]! - pivot[v]!) / (max[1] - min[1]);
+	}
+	return uv;
 }
 
 /** From the top row to the bottom one, left to right. */

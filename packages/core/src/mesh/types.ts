@@ -7,7 +7,7 @@ export interface Mesh {
 	readonly positions: Float32Array;
 	/** 3 per triangle, vertex indices. */
 	readonly triangles: Uint32Array;
-	/** 6 per triangle (u, v of each corner); empty where the mesh has none. */
+	/** 6 per triangle (u, v of each corner, v down as in glTF); empty where the mesh has none. */
 	readonly uv: Float32Array;
 	/** 1 per triangle: 1 = laid open by a fracture; empty where all are outside. */
 	readonly inside: Uint8Array;

@@ -1,10 +1,15 @@
+import type { Hash } from "../common";
 import { edit, type Shot } from "../shot";
 import { breakwaterStrike } from "./breakwaterStrike";
+import { causewayArch } from "./causewayArch";
 import { lampRoomPane } from "./lampRoomPane";
 import type { Sample } from "./types";
 
 /** Saltmarsh Harbour, all made up. A new sample is a file beside this and a line here. */
-export const SAMPLES: readonly Sample[] = [breakwaterStrike, lampRoomPane];
+export const SAMPLES: readonly Sample[] = [breakwaterStrike, lampRoomPane, causewayArch];
+
+/** Files that ship with the core, by their SHA-256. */
+export const samplePictures = (id: string): Readonly<Record<Hash, string>> => SAMPLES.find((other) => other.id === id)?.pictures ?? {};
 
 export const sampleShot = (id: string): Shot | undefined => {
 	const sample = SAMPLES.find((other) => other.id === id);

@@ -132,6 +132,19 @@ const material = object({
 	density: finite().moreThan(0),
 	friction: finite().min(0),
 	bounce: finite().min(0).max(1),
+	texture: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: object({
+					picture: string()
+						.strict()
+						.matches(/^asset:[0-9a-f]{64}$/)
+						.required(),
+					size: finite().moreThan(0),
+				})
+					.noUnknown()
+					.strict(),
+	),
 	inside: string().strict().nullable().defined(),
 })
 	.noUnknown()

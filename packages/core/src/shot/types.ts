@@ -129,8 +129,17 @@ export interface Material {
 	readonly density: number;
 	readonly friction: number;
 	readonly bounce: number;
+	/** A picture on the outside faces; none where absent. */
+	readonly texture?: MaterialTexture | undefined;
 	/** The material of faces that a fracture lays open; null: the same. */
 	readonly inside: Id | null;
+}
+
+export interface MaterialTexture {
+	/** PNG or JPEG bytes. */
+	readonly picture: AssetRef;
+	/** Metres that the picture covers, where the mesh brings no texture coordinates of its own. */
+	readonly size: number;
 }
 
 export interface Fracture extends FractureStep {

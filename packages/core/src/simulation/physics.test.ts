@@ -1,5 +1,8 @@
+import { buildBodies } from "../bodies";
+import { POSE_STRIDE } from "../cache";
 import { setBody, setFracture, setKey, setSettings } from "../shot";
-import { runShot, shape, shotOf } from "../testing";
+import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
+import { makeScene, rapierEngine, simulate } from ".";
 
 const ball = (id: string, y: number, radius = 0.5) => shape(id, "ball", { radius, detail: 3 }, [0, y, 0]);
 const ground = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" })];
@@ -207,4 +210,23 @@ test("a body that falls out of the scene is reported once", async () => {
 	const run = await runShot(shotOf(ball("ball", 0), setBody(["ball"], { kind: "active", velocity: [0, -40, 0] })), 96);
 	const lost = run.chunks.flatMap((chunk) => [...chunk.events.kind].filter((kind) => kind === 2));
 	expect(lost).toHaveLength(1);
+});
+
+test("a part of a collider that is too small to have a hull is no failure: its box stands in", async () => {
+	const shot = shotOf(...ground, ball("ball", 3), setBody(["ball"], { kind: "active" }));
+	const workshop = await makeTestWorkshop();
+	const { bodies } = await buildBodies(workshop, shot);
+	const scene = await makeScene(workshop, shot, bodies);
+	const point = [0.1, 0.2, 0.3];
+	const hulls = [Float32Array.from([...point, ...point, ...point, ...point]), Float32Array.from(bodies[1]!.mesh.positions)];
+	const withCrumb = { ...scene, colliders: [scene.colliders[0]!, { ...scene.colliders[1]!, shape: { kind: "hulls" as const, hulls } }] };
+	let last = 0;
+	await simulate(withCrumb, rapierEngine, {
+		until: 60,
+		onChunk: ({ poses, frames }) => {
+			last = poses[(frames - 1) * 2 * POSE_STRIDE + POSE_STRIDE + 1]!;
+		},
+	});
+	expect(last).toBeGreaterThan(0.45);
+	expect(last).toBeLessThan(1);
 });

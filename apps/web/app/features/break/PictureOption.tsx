@@ -1,4 +1,6 @@
 import type { StonesOptions } from "@rubble/core/fracture";
+import bricks from "@rubble/core/pictures/bricks.png?url";
+import rubble from "@rubble/core/pictures/rubble.png?url";
 import { type AssetRef, formatNumber, type Id, type OptionValue } from "@rubble/core/shot";
 import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
@@ -10,8 +12,8 @@ import type { JointsPreview } from "~/workers/messages";
 
 /** Made-up pictures that ship with the application. */
 const SHIPPED = [
-	{ file: "bricks", label: "Bricks" },
-	{ file: "rubble", label: "Rubble" },
+	{ url: bricks, label: "Bricks" },
+	{ url: rubble, label: "Rubble" },
 ];
 
 /** The picture that a wall is broken by, with the joints that would be found in it. */
@@ -59,15 +61,15 @@ export function PictureOption({
 	return (
 		<div className="flex flex-col gap-1.5">
 			<div className="flex gap-1.5">
-				{SHIPPED.map(({ file, label }) => (
+				{SHIPPED.map(({ url, label }) => (
 					<button
-						key={file}
+						key={url}
 						type="button"
 						className="button flex-1 px-1!"
 						disabled={busy}
-						onClick={() => void keep(fetch(`/pictures/${file}.png`).then((answer) => answer.arrayBuffer()))}
+						onClick={() => void keep(fetch(url).then((answer) => answer.arrayBuffer()))}
 					>
-						<img src={`/pictures/${file}.png`} alt="" className="h-4.5 w-6 rounded-xs object-cover" />
+						<img src={url} alt="" className="h-4.5 w-6 rounded-xs object-cover" />
 						{label}
 					</button>
 				))}

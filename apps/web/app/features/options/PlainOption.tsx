@@ -53,7 +53,11 @@ function NumberOption({ spec, value, onChange }: Props<PlainSpec & { kind: "numb
 function ObjectsOption({ own, spec: { label, help }, value, onChange }: Props<PlainSpec & { kind: "objects" }>) {
 	const { shot, reports } = useWorkbench();
 	const chosen = (value ?? []) as readonly Id[];
-	const others = Object.entries(shot.objects).filter(([id, item]) => id !== own && item.source.kind !== "array" && reports[id]?.closed);
+	const setUp = own === undefined ? undefined : shot.objects[own]?.source;
+	const copied = setUp?.kind === "array" ? setUp.sources : [];
+	const others = Object.entries(shot.objects).filter(
+		([id, item]) => id !== own && !copied.includes(id) && item.source.kind !== "array" && reports[id]?.closed,
+	);
 	return (
 		<fieldset className="grid grid-cols-[106px_1fr] items-start gap-x-2">
 			<Hint text={help}>

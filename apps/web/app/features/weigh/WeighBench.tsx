@@ -9,6 +9,7 @@ import {
 	setBody,
 	type WakeRule,
 } from "@rubble/core/shot";
+import { Volleyball } from "lucide-react";
 import { Picker, Segments } from "~/controls/Choice";
 import { KIND_LABELS, KindGlyph } from "~/controls/KindGlyph";
 import { NumberField } from "~/controls/NumberField";
@@ -18,6 +19,7 @@ import { currentObject, selectedBodies } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
+import { throwBallAt } from "./throwBall";
 
 const KINDS: readonly BodyKind[] = ["active", "passive", "animated", "none"];
 const KIND_HELP: Record<BodyKind, string> = {
@@ -73,6 +75,16 @@ export function WeighBench() {
 				</div>
 				{kind !== "" && <p className="text-xs text-slate">{KIND_HELP[kind]}.</p>}
 				{kind === "" && <p className="text-xs text-slate">Mixed: {kinds.join(", ")}.</p>}
+				{selection.length === 1 && object !== undefined && !bodies[0]!.endless && bodies[0]!.origin !== "copy" && (
+					<button
+						type="button"
+						className="button"
+						title="A steel ball comes at it and wakes it; aim, speed and weight can be changed afterwards"
+						onClick={() => throwBallAt(object)}
+					>
+						<Volleyball size={15} /> Throw a ball at it
+					</button>
+				)}
 			</Section>
 			{kind !== "none" && (
 				<>

@@ -1,6 +1,6 @@
 import type { Material } from "@rubble/core/shot";
 import type { Color, Intersection, Matrix4, Object3D, Raycaster, Sphere } from "three";
-import { MeshStandardMaterial } from "three";
+import { BufferAttribute, BufferGeometry, MeshStandardMaterial, RepeatWrapping, SRGBColorSpace, TextureLoader } from "three";
 import type { Drawing } from "~/workers/messages";
 
 /** The material of what is outside, and of what a fracture has laid open. */
@@ -26,13 +26,14 @@ export interface Batch {
 
 /** Vertex colours carry the material, outside and inside; the body's colour tints both. */
 export function paintVertices(
-	{ inside, vertexStart }: Drawing,
+	{ inside, picture, vertexStart }: Drawing,
 	mesh: number,
 	{ outside, inside: within }: Look,
 	colour: Color,
 	write: (vertex: number, r: number, g: number, b: number) => void,
 ): void {
-	const out = colour.clone().set(outside.colour);
+	// A picture brings its own colours.
+	const out = colour.clone().set(picture ? "#ffffff" : outside.colour);
 	const open = colour.clone().set(within.colour);
 	for (let v = vertexStart[mesh]!; v < vertexStart[mesh + 1]!; v++) {
 		const { r, g, b } = inside[v] === 1 ? open : out;
@@ -40,7 +41,42 @@ export function paintVertices(
 	}
 }
 
-export const makeMaterial = (): MeshStandardMaterial => new MeshStandardMaterial({ vertexColors: true });
+/** The material of a drawing; where that wears a picture, it is on the outside faces alone. */
+export function makeMaterial({ picture }: Drawing, onLoad: () => void): MeshStandardMaterial {
+	const material = new MeshStandardMaterial({ vertexColors: true });
+	if (!picture) return material;
+	const texture = new TextureLoader().load(`/api/assets/${picture.slice("asset:".length)}`, onLoad);
+	texture.flipY = false; // v runs down
+	texture.colorSpace = SRGBColorSpace;
+	texture.wrapS = texture.wrapT = RepeatWrapping;
+	texture.anisotropy = 4;
+	material.map = texture;
+	material.onBeforeCompile = (shader) => {
+		shader.vertexShader = shader.vertexShader.replace(
+			"void main() {",
+			"attribute float open;\nvarying float vOpen;\nvoid main() {\n\tvOpen = open;",
+		);
+		shader.fragmentShader = shader.fragmentShader
+			.replace("void main() {", "varying float vOpen;\nvoid main() {")
+			.replace("#include <map_fragment>", "diffuseColor.rgb *= mix(texture2D(map, vMapUv).rgb, vec3(1.0), vOpen);");
+	};
+	return material;
+}
+
+/** The attributes of one mesh of a drawing. */
+export function makeGeometry(drawing: Drawing, mesh: number): BufferGeometry {
+	const [v0, v1] = [drawing.vertexStart[mesh]!, drawing.vertexStart[mesh + 1]!];
+	const geometry = new BufferGeometry();
+	geometry.setAttribute("position", new BufferAttribute(drawing.positions.subarray(3 * v0, 3 * v1), 3));
+	geometry.setAttribute("normal", new BufferAttribute(drawing.normals.subarray(3 * v0, 3 * v1), 3));
+	geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * (v1 - v0)).fill(1), 3));
+	if (drawing.picture) {
+		geometry.setAttribute("uv", new BufferAttribute(drawing.uv.subarray(2 * v0, 2 * v1), 2));
+		geometry.setAttribute("open", new BufferAttribute(Float32Array.from(drawing.inside.subarray(v0, v1)), 1));
+	}
+	geometry.setIndex(new BufferAttribute(drawing.indices.subarray(drawing.indexStart[mesh]!, drawing.indexStart[mesh + 1]!), 1));
+	return geometry;
+}
 
 /** Everything of a look but its colours. */
 export function dress(material: MeshStandardMaterial, { roughness, metalness, opacity }: Material): void {

@@ -41,7 +41,7 @@ const AT_ONCE = 1500;
 /** What a slice may take of a frame. ms */
 const SLICE = 8;
 
-/** `onReady`: a drawing that came in slices has just been taken over; its bodies have neither look nor place yet. */
+/** `onReady`: a drawing that came in slices, or its picture, has just been taken over; its bodies have neither look nor place yet. */
 export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 	const shown = new Map<Id, Shown>();
 	const places = new Map<string, { shown: Shown; body: number }>();
@@ -88,8 +88,8 @@ export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 	};
 	const take = (drawing: Drawing) => {
 		const meshes = drawing.sources.length;
-		if (meshes < drawing.ids.length || drawing.scale.some((scale) => scale !== 1)) return show(makeCopyBatch(drawing));
-		const work = makePieceBatch(drawing);
+		if (meshes < drawing.ids.length || drawing.scale.some((scale) => scale !== 1)) return show(makeCopyBatch(drawing, onReady));
+		const work = makePieceBatch(drawing, onReady);
 		if (meshes > AT_ONCE) return fillInSlices(drawing, work);
 		for (;;) {
 			const { done, value } = work.next();

@@ -1,24 +1,19 @@
-import { BufferAttribute, BufferGeometry, Color, Group, InstancedMesh, Matrix4, Vector3 } from "three";
+import { type BufferAttribute, Color, Group, InstancedMesh, Matrix4, Vector3 } from "three";
 import type { Drawing } from "~/workers/messages";
-import { type Batch, dress, makeMaterial, paintVertices } from "./batch";
+import { type Batch, dress, makeGeometry, makeMaterial, paintVertices } from "./batch";
 
 const WHITE = new Color("#ffffff");
 
 /** Copies: each mesh is held once and drawn for all its bodies in one call. */
-export function makeCopyBatch(drawing: Drawing): Batch {
+export function makeCopyBatch(drawing: Drawing, onLoad: () => void): Batch {
 	const root = new Group();
 	const bodiesOf: number[][] = drawing.sources.map(() => []);
 	/** The place of each body among those of its mesh. */
 	const slot = Uint32Array.from(drawing.mesh, (mesh, body) => bodiesOf[mesh]!.push(body) - 1);
 	const parts = bodiesOf.map((bodies, m) => {
-		const [v0, v1] = [drawing.vertexStart[m]!, drawing.vertexStart[m + 1]!];
-		const geometry = new BufferGeometry();
-		geometry.setAttribute("position", new BufferAttribute(drawing.positions.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("normal", new BufferAttribute(drawing.normals.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * (v1 - v0)).fill(1), 3));
-		geometry.setIndex(new BufferAttribute(drawing.indices.subarray(drawing.indexStart[m]!, drawing.indexStart[m + 1]!), 1));
+		const geometry = makeGeometry(drawing, m);
 		geometry.computeBoundingSphere();
-		const material = makeMaterial();
+		const material = makeMaterial(drawing, onLoad);
 		const mesh = new InstancedMesh(geometry, material, bodies.length);
 		mesh.frustumCulled = false;
 		mesh.castShadow = true;
@@ -74,6 +69,7 @@ export function makeCopyBatch(drawing: Drawing): Batch {
 			for (const { mesh, material } of parts) {
 				mesh.geometry.dispose();
 				mesh.dispose();
+				material.map?.dispose();
 				material.dispose();
 			}
 		},

@@ -1,12 +1,12 @@
-import { BatchedMesh, BufferAttribute, BufferGeometry, Color, type Intersection } from "three";
+import { BatchedMesh, type BufferAttribute, Color, type Intersection } from "three";
 import type { Drawing } from "~/workers/messages";
-import { type Batch, dress, makeMaterial, paintVertices } from "./batch";
+import { type Batch, dress, makeGeometry, makeMaterial, paintVertices } from "./batch";
 
 const WHITE = new Color("#ffffff");
 
 /** Bodies with a mesh each, in one draw call. Taken over in steps, since thousands of pieces take longer than a frame. */
-export function* makePieceBatch(drawing: Drawing): Generator<void, Batch> {
-	const material = makeMaterial();
+export function* makePieceBatch(drawing: Drawing, onLoad: () => void): Generator<void, Batch> {
+	const material = makeMaterial(drawing, onLoad);
 	const count = drawing.ids.length;
 	const mesh = new BatchedMesh(count, drawing.positions.length / 3, drawing.indices.length, material);
 	mesh.sortObjects = false;
@@ -15,14 +15,7 @@ export function* makePieceBatch(drawing: Drawing): Generator<void, Batch> {
 	mesh.castShadow = true;
 	mesh.receiveShadow = true;
 	for (let i = 0; i < count; i++) {
-		const v0 = drawing.vertexStart[i]!;
-		const v1 = drawing.vertexStart[i + 1]!;
-		const geometry = new BufferGeometry();
-		geometry.setAttribute("position", new BufferAttribute(drawing.positions.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("normal", new BufferAttribute(drawing.normals.subarray(3 * v0, 3 * v1), 3));
-		geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * (v1 - v0)).fill(1), 3));
-		geometry.setIndex(new BufferAttribute(drawing.indices.subarray(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
-		mesh.setColorAt(mesh.addInstance(mesh.addGeometry(geometry)), WHITE);
+		mesh.setColorAt(mesh.addInstance(mesh.addGeometry(makeGeometry(drawing, i))), WHITE);
 		yield;
 	}
 	let painted = "";
@@ -51,6 +44,7 @@ export function* makePieceBatch(drawing: Drawing): Generator<void, Batch> {
 		},
 		dispose() {
 			mesh.dispose();
+			material.map?.dispose();
 			material.dispose();
 		},
 	};

@@ -1,5 +1,6 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
+import { bounds, boundsCentre, boundsSize } from "../../mesh";
 import { Kind, type SimScene, Wake } from "../scene";
 import type { BodyState, Contacts, Engine, EngineFactory, KeyedPose, Overlap, Touch } from "./types";
 
@@ -45,7 +46,7 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	for (let i = 0; i < scene.count; i++) {
 		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1));
 		bodies.push(body);
-		for (const collider of describeColliders(scene, i)) world.createCollider(collider, body);
+		for (const collider of describeColliders(scene, i)) addCollider(world, collider, body);
 	}
 	return adapt(scene, world, held.slice());
 }
@@ -105,7 +106,7 @@ function describeBody(scene: SimScene, i: number, isHeld: boolean): RAPIER.Rigid
 
 function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
 	const kind = scene.kind[i]!;
-	const descriptions = shapes(scene.colliders[i]!.shape, scene.paths[i]!);
+	const descriptions = shapes(scene.colliders[i]!.shape);
 	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
 	for (const description of descriptions) {
 		description
@@ -127,24 +128,39 @@ function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
 	return descriptions;
 }
 
-function shapes(shape: ColliderShape, path: string): RAPIER.ColliderDesc[] {
+function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
 	switch (shape.kind) {
 		case "sphere":
 			return [RAPIER.ColliderDesc.ball(shape.radius).setTranslation(...shape.centre)];
 		case "box":
 			return [RAPIER.ColliderDesc.cuboid(...shape.half).setTranslation(...shape.centre)];
 		case "hulls":
-			return shape.hulls.map((points) => {
-				const description = RAPIER.ColliderDesc.convexHull(points);
-				if (!description) throw new Error(`The collider of “${path}” is too thin for a hull; use a box.`);
-				return description;
-			});
+			return shape.hulls.map((points) => RAPIER.ColliderDesc.convexHull(points)!);
 		case "mesh":
 			return [RAPIER.ColliderDesc.trimesh(shape.mesh.positions, shape.mesh.triangles, RAPIER.TriMeshFlags.FIX_INTERNAL_EDGES)];
 		case "ground":
 			return [RAPIER.ColliderDesc.cuboid(1000, 10, 1000).setTranslation(0, -10, 0)];
 	}
 }
+
+/**
+ * Slivers of a few flat triangles have no hull that the library can find: it then has no shape, and says so with an
+ * exception when the collider is made. Their box stands in, a little thickened.
+ */
+function addCollider(world: RAPIER.World, description: RAPIER.ColliderDesc, body: RAPIER.RigidBody): void {
+	const { shape } = description;
+	try {
+		world.createCollider(description, body);
+	} catch (error) {
+		if (!(shape instanceof RAPIER.ConvexPolyhedron)) throw error;
+		const { min, max } = bounds({ positions: shape.vertices });
+		const half = boundsSize({ min, max }).map((side) => Math.max(side / 2, THINNEST)) as [number, number, number];
+		description.shape = new RAPIER.Cuboid(...half);
+		world.createCollider(description.setTranslation(...boundsCentre({ min, max })), body);
+	}
+}
+/** Half of the least thickness of a box that stands in for a hull. m */
+const THINNEST = 5e-5;
 
 const vectorAt = (a: ArrayLike<number>, i: number) => ({ x: a[3 * i]!, y: a[3 * i + 1]!, z: a[3 * i + 2]! });
 const quaternionAt = (a: ArrayLike<number>, i: number) => ({ x: a[4 * i]!, y: a[4 * i + 1]!, z: a[4 * i + 2]!, w: a[4 * i + 3]! });
