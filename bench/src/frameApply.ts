@@ -25,7 +25,7 @@ const row = (count: number): Row => ({
 		let view!: ReturnType<typeof makeBodies>;
 		await new Promise<void>((ready) => {
 			view = makeBodies(new Scene(), ready);
-			view.sync({ box: draw("box", "", built.bodies) });
+			view.sync({ box: draw(workshop.solids, "box", "", built.bodies) });
 			if (view.matrixOf(built.bodies[0]!.id, new Matrix4())) ready();
 		});
 		const poses = new Float32Array(2 * built.bodies.length * POSE_STRIDE).fill(0.5);

@@ -73,6 +73,9 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Show or hide the table of pieces", () => set({ table: !useWorkbench.getState().table }))}
 						{item("Colour by speed", () => set({ colourBy: "speed" }))}
 						{item("Colour by piece", () => set({ colourBy: "piece" }))}
+						{(["volume", "mass", "area", "neighbours", "height"] as const).map((colourBy) =>
+							item(`Colour by ${colourBy}`, () => set({ colourBy })),
+						)}
 						{item("Colour by material", () => set({ colourBy: "material" }))}
 					</>,
 				)}

@@ -13,6 +13,7 @@ import { makeView, type View, type ViewStats } from "./view/view";
 export function ViewPane({ onView }: { onView: (view: View | undefined) => void }) {
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const pane = useRef<HTMLDivElement>(null);
+	const reduced = useWorkbench((state) => Object.values(state.drawings).reduce((most, drawing) => Math.max(most, drawing.reduced), 0));
 	const [stats, setStats] = useState<ViewStats>({ draw: 0, apply: 0, bodies: 0 });
 	const [failed, setFailed] = useState("");
 	const [dropping, setDropping] = useState(false);
@@ -69,6 +70,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				data-apply={stats.apply.toFixed(2)}
 			>
 				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
+				{reduced > 0 && ` · copies drawn with ${reduced.toLocaleString("en")} faces each`}
 			</p>
 			<PieceTable />
 			{empty && <Welcome />}
@@ -122,6 +124,11 @@ const COLOURS: readonly { id: ColourBy; label: string }[] = [
 	{ id: "material", label: "material" },
 	{ id: "piece", label: "piece" },
 	{ id: "speed", label: "speed" },
+	{ id: "volume", label: "volume" },
+	{ id: "mass", label: "mass" },
+	{ id: "area", label: "area" },
+	{ id: "neighbours", label: "neighbours" },
+	{ id: "height", label: "height" },
 ];
 const CAMERAS: readonly { id: CameraView; label: string }[] = [
 	{ id: "free", label: "Free" },

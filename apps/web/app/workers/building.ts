@@ -92,7 +92,7 @@ export async function build(
 		const own = byObject.get(object);
 		const texture = own?.[0] && textureOf(shot, own[0]);
 		hashes[object] = hashValue([meshHash(shot, object), broken, texture]);
-		if (known[object] !== hashes[object] && own) drawings.push(draw(object, hashes[object], own, texture));
+		if (known[object] !== hashes[object] && own) drawings.push(draw(made.solids, object, hashes[object], own, texture));
 	}
 	return transfer(
 		{

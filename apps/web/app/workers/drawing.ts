@@ -1,12 +1,18 @@
-import { type Body, type BodyTexture, texturedMesh } from "@rubble/core/bodies";
+import { type Body, type BodyTexture, measuresOf, texturedMesh } from "@rubble/core/bodies";
 import type { Hash } from "@rubble/core/common";
 import { drawMesh, type Mesh } from "@rubble/core/mesh";
 import type { Id } from "@rubble/core/shot";
+import { reduceForView, type Solids } from "@rubble/core/solid";
 import type { Drawing } from "./messages";
 
 /** All bodies of one object in one set of arrays, as the view wants them. */
+/** What one object may take to draw; beyond it copies are drawn simpler than they are. */
+const MOST_TRIANGLES = 1_200_000;
+/** Crease angle of what is drawn simpler: few flat faces stand for a round thing. */
+const ROUNDED = 1.2;
+
 /** `texture`: a picture that all of them wear. */
-export function draw(object: Id, hash: Hash, bodies: readonly Body[], texture?: BodyTexture): Drawing {
+export function draw(solids: Solids, object: Id, hash: Hash, bodies: readonly Body[], texture?: BodyTexture): Drawing {
 	const meshes: Body[] = [];
 	const known = new Map<Mesh, number>();
 	const meshOf = Uint32Array.from(bodies, (body) => {
@@ -17,7 +23,16 @@ export function draw(object: Id, hash: Hash, bodies: readonly Body[], texture?: 
 		}
 		return index;
 	});
-	const parts = meshes.map((body) => drawMesh(texturedMesh(body, texture)));
+	const most = Math.floor(MOST_TRIANGLES / bodies.length);
+	let reduced = 0;
+	const parts = meshes.map((body) => {
+		const full = texturedMesh(body, texture);
+		const { size } = measuresOf(body.mesh);
+		// Only copies: pieces are what the work is about, and there is one of each.
+		const simple = meshes.length < bodies.length && !texture ? reduceForView(solids, full, most, Math.max(...size)) : full;
+		if (simple !== full) reduced = Math.max(reduced, simple.triangles.length / 3);
+		return drawMesh(simple, simple === full ? undefined : ROUNDED);
+	});
 	const vertexStart = new Uint32Array(parts.length + 1);
 	const indexStart = new Uint32Array(parts.length + 1);
 	parts.forEach((part, i) => {
@@ -31,6 +46,7 @@ export function draw(object: Id, hash: Hash, bodies: readonly Body[], texture?: 
 		mesh: meshOf,
 		scale: Float32Array.from(bodies, (body) => body.scale),
 		sources: meshes.map(({ source }) => source),
+		reduced,
 		picture: texture?.picture,
 		uv: new Float32Array(texture ? 2 * vertexStart[parts.length]! : 0),
 		positions: new Float32Array(3 * vertexStart[parts.length]!),

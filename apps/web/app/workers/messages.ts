@@ -21,6 +21,8 @@ export interface Drawing {
 	readonly scale: Float32Array;
 	/** 1 per mesh: the object whose material it wears. */
 	readonly sources: readonly Id[];
+	/** Triangles of a copy that is drawn simpler than it is; 0 where all are drawn as they are. */
+	readonly reduced: number;
 	/** The picture that outside faces wear. */
 	readonly picture: AssetRef | undefined;
 	/** 2 per vertex, v down; empty without a picture. */

@@ -5,6 +5,7 @@ import {
 	breakAgain,
 	changeStep,
 	type Id,
+	objectPath,
 	optionDefaults,
 	removeStep,
 	setFractureOption,
@@ -29,7 +30,9 @@ export function AgainSection({ object, id }: { object: Id; id: Id }) {
 	const name = shot.objects[object]!.name;
 	const picked = bodies
 		.filter((body) => body.object === object && body.piece >= 0 && selection.includes(body.id))
-		.map((body) => body.path.slice(body.path.indexOf("/") + 1));
+		.map((body) => body.path.slice(objectPath(shot, object).length + 1))
+		// In an array the same piece of every copy is meant: the copy's own name goes.
+		.map((path) => (shot.objects[object]!.source.kind === "array" ? path.slice(path.indexOf("/") + 1) : path));
 	const add = (pieces: readonly string[], rule: string) =>
 		perform(breakAgain(id, { method: "voronoi", options: { ...optionDefaults(methodById("voronoi")!), count: 8 }, pieces, rule }));
 	return (

@@ -10,7 +10,7 @@ import type { ColliderLines, Drawing, FindingRow, InspectResult } from "~/worker
 import type { Autosave, SaveState } from "./autosave";
 import { objectOf } from "./selectors";
 
-export type ColourBy = "material" | "piece" | "speed";
+export type ColourBy = "material" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 export type GizmoTool = "pick" | "move" | "turn" | "size";
 export type CameraView = "free" | "front" | "side" | "top";
 

@@ -5,7 +5,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { currentObject, objectOf, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
-import { pieceColour, rampColour } from "./colours";
+import { columnColours, pieceColour, rampColour } from "./colours";
 import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
 import { makeOverlays } from "./overlays";
@@ -63,11 +63,13 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const paint = (state: WorkbenchState) => {
 		const speeds = state.colourBy === "speed" ? speedsAt(state) : undefined;
 		const known = speeds && new Map(state.take?.take.bodies.map(({ id }, i) => [id, i]));
+		const columns = columnColours(state);
 		const top = speeds ? speeds.reduce((most, speed) => Math.max(most, speed), 0.5) : 1;
 		const tinted = new Set(selectedBodies(state).map((body) => body.id));
 		for (const body of state.bodies) {
 			let tint: Color | undefined;
 			if (state.colourBy === "piece" && body.piece >= 0) tint = pieceColour(body.piece, colour);
+			else if (columns) tint = rampColour(columns(body), colour);
 			else if (speeds) tint = rampColour(Math.sqrt((speeds[known!.get(body.id) ?? -1] ?? 0) / top), colour);
 			if (tinted.has(body.id)) tint = (tint ?? colour.set("#ffffff")).lerp(SELECTED, 0.28);
 			bodies.setColour(body.id, tint);
