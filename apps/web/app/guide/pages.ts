@@ -13,12 +13,26 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "shape",
 		title: "1 Shape",
 		body: [
-			"Add a box, ball, cylinder, panel or ground, or open a mesh file. Everything has its real size in metres, because weight and the look of a fall follow from it: a wall of three metres falls more slowly than a model of it.",
+			"Add a shape or letters, or open a mesh file. Everything has its real size in metres, because weight and the look of a fall follow from it: a wall of three metres falls more slowly than a model of it.",
 			"A mesh must be closed to have an inside. The bench says what is wrong with an opened one and offers repairs; the file as it came is kept, and “As it came” takes all repairs back.",
 			[
 				["Weld and fill", "Joins corners that are nearly one and closes holes. Keeps the surface as it is."],
 				["Re-mesh", "Lays a new surface around it. Mends anything, rounds off details smaller than the voxel."],
 				["Set down", "Moves the object so that its lowest point is at height 0."],
+				[
+					"Copies",
+					"What is picked, laid out as a grid, a line, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable.",
+				],
+				[
+					"How many fill this?",
+					"Copies in a volume say what the vessel holds and how many would lie in it when they are poured: a loose heap of balls takes up about 60 % of the room, less in a narrow vessel.",
+				],
+				["Repeat move", "Duplicate (Ctrl D), place the copy, repeat: chains, stairs, spirals."],
+				[
+					"Group, merge, split",
+					"Hold things together, make one solid of several, or an object of each connected part. Originals are hidden, never lost.",
+				],
+				["Pivot, size real", "The pivot goes to the middle or the centre of mass; a size factor goes into the mesh. Nothing moves."],
 			],
 		],
 	},
@@ -42,7 +56,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Masonry", "Bricks in a pattern with mortar between them. Bricks come out in the nearest size that fits without slivers."],
 				[
 					"From a picture",
-					"Joints are found by their brightness and shown before anything is built. Another picture builds everything anew, with the same names.",
+					"Joints are found by their brightness and shown before anything is built. Another picture builds everything anew, with the same names. The picture is on the faces, also in exported files.",
 				],
 				["Rounded stones", "Pieces worn round, so that they part."],
 			],

@@ -70,7 +70,12 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				data-apply={stats.apply.toFixed(2)}
 			>
 				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
-				{reduced > 0 && ` · copies drawn with ${reduced.toLocaleString("en")} faces each`}
+				{reduced > 0 && (
+					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}>
+						{" "}
+						· drawn simpler
+					</span>
+				)}
 			</p>
 			<PieceTable />
 			{empty && <Welcome />}

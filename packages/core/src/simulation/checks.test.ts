@@ -1,5 +1,5 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
-import { edit, type Shot, setBody, setFracture, setSettings } from "../shot";
+import { addArray, edit, type Shot, setBody, setFracture, setSettings } from "../shot";
 import { makeTestWorkshop, shape, shotOf } from "../testing";
 import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks } from ".";
 
@@ -72,4 +72,21 @@ test("neighbours in a thin broken pane do not overlap, and are not said to", asy
 		setBody(["pane"], { kind: "active" }),
 	);
 	expect((await check(shot)).filter((finding) => finding.check === "start-overlap")).toEqual([]);
+});
+
+test("pieces of one solid are not called overlapping, whatever their colliders; copies that stand in each other are", async () => {
+	const wall = shotOf(
+		shape("wall", "cup", { radius: 0.5, foot: 0.5, height: 0.6, wall: 0.05, segments: 32 }, [0, 0.3, 0]),
+		setFracture("f", { object: "wall", method: "voronoi", options: { count: 6, seed: 2 } }),
+		setBody(["wall"], { kind: "active", collider: "hull" }),
+	);
+	expect((await check(wall)).filter(({ check }) => check === "start-overlap")).toEqual([]);
+	const copies = shotOf(
+		shape("box", "box", { width: 0.4, height: 0.4, depth: 0.4 }),
+		addArray({ id: "row", name: "Row", source: { kind: "array", sources: ["box"], layout: "line", options: { count: 3, stepX: 0.3 } } }),
+		setBody(["row"], { kind: "active" }),
+	);
+	expect((await check(copies)).filter(({ check }) => check === "start-overlap")[0]?.message).toMatch(
+		/Row\/0000\d stands .* in Row\/0000\d/,
+	);
 });

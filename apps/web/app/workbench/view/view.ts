@@ -130,6 +130,13 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		return Math.abs(x) < 0.85 && Math.abs(y) < 0.85 && z < 1;
 	};
 
+	/** Whether copies of an object have come to stand all around the camera. */
+	const grewAround = (object: Id, state: WorkbenchState, before: WorkbenchState): boolean => {
+		if (state.drawings[object] === before.drawings[object] || state.shot.objects[object]?.source.kind !== "array") return false;
+		const ids = state.bodies.filter((body) => body.object === object).map((body) => body.id);
+		return bodies.boundsOf(ids, sphere) && sphere.containsPoint(stage.camera.position);
+	};
+
 	let framed = false;
 	const update = (state: WorkbenchState, before: WorkbenchState | undefined) => {
 		const changed = (...fields: (keyof WorkbenchState)[]) => !before || fields.some((field) => state[field] !== before[field]);
@@ -146,7 +153,11 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			framed = true;
 			frameOn(allIds(state));
 			stage.fitShadow(sphere.radius * 2);
-		} else if (before && changed("drawings") && Object.keys(state.drawings).some((id) => !before.drawings[id] && !inSight(id, state))) {
+		} else if (
+			before &&
+			changed("drawings") &&
+			Object.keys(state.drawings).some((id) => (!before.drawings[id] && !inSight(id, state)) || grewAround(id, state, before))
+		) {
 			frameOn(allIds(state));
 			stage.fitShadow(sphere.radius * 2);
 		} else if (changed("drawings") && bodies.boundsOf(allIds(state), sphere)) stage.fitShadow(sphere.radius * 2);
