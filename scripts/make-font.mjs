@@ -1,8 +1,9 @@
 // Turns the shipped typeface into the outlines that the shape “Letters” is made from: `node scripts/make-font.mjs`.
 // Atkinson Hyperlegible Bold, Braille Institute of America, SIL Open Font License 1.1 (see LICENSE beside the outlines).
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
 import { join } from "node:path";
-import manifold from "manifold-3d";
+import { pathToFileURL } from "node:url";
 import opentype from "opentype.js";
 import { ROOT } from "./environment.mjs";
 
@@ -12,6 +13,9 @@ const font = opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffse
 const glyphs = {};
 /** Lines for each curve. */
 const CURVE = 5;
+const { default: manifold } = await import(
+	pathToFileURL(createRequire(join(ROOT, "packages/core/package.json")).resolve("manifold-3d")).href
+);
 const solids = await manifold();
 solids.setup();
 const { CrossSection } = solids;
