@@ -1,9 +1,8 @@
 // Turns the shipped typeface into the outlines that the shape “Letters” is made from: `node scripts/make-font.mjs`.
 // Atkinson Hyperlegible Bold, Braille Institute of America, SIL Open Font License 1.1 (see LICENSE beside the outlines).
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { createRequire } from "node:module";
 import { join } from "node:path";
-import { pathToFileURL } from "node:url";
+import manifold from "manifold-3d";
 import opentype from "opentype.js";
 import { ROOT } from "./environment.mjs";
 
