@@ -12,9 +12,6 @@ const font = opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffse
 const glyphs = {};
 /** Lines for each curve. */
 const CURVE = 5;
-const { default: manifold } = await import(
-	pathToFileURL(createRequire(join(ROOT, "packages/core/package.json")).resolve("manifold-3d")).href
-);
 const solids = await manifold();
 solids.setup();
 const { CrossSection } = solids;

@@ -85,7 +85,7 @@ test("a click in the view picks, the gizmo moves, hide and lock hold", async () 
 	expect(await state(page, (s) => s.selection.length)).toBe(0);
 	await press(page, "Show Box");
 	for (const view of ["Front", "Side", "Top"]) {
-		await press(page, "Camera");
+		await press(page, "Add camera");
 		await page.locator(`[role=menuitemradio]::-p-text(${view})`).click();
 	}
 	expect(session.errors).toEqual([]);
@@ -210,4 +210,29 @@ test("the server sends its security headers and refuses requests that do not fit
 	const wrong = await fetch(`${URL_UNDER_TEST}/api/assets/${"0".repeat(64)}`, { method: "PUT", body: "bytes" });
 	expect([wrong.status, (await wrong.json()).message]).toEqual([400, expect.stringMatching(/do not have this hash/)]);
 	expect((await fetch(`${URL_UNDER_TEST}/shots/nobody/shape`)).status).toBe(404);
+});
+
+test("a camera is put where the view looks from, aims at a keyed beacon and is looked through", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	await press(page, "Add beacon");
+	await press(page, "Add camera");
+	await until(page, (s) => Object.keys(s.shot.objects).length === 3);
+	await press(page, "Aims at");
+	await page.locator("::-p-aria([role='option']) ::-p-text(Beacon)").click();
+	await page.waitForSelector("::-p-text(Aims at)");
+	await press(page, "Look through it");
+	await page.waitForSelector("::-p-text(Leave the camera)");
+	// Orbiting leaves it.
+	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
+	await page.mouse.move(box.x + 200, box.y + 300);
+	await page.mouse.down({ button: "middle" });
+	await page.mouse.move(box.x + 260, box.y + 320, { steps: 4 });
+	await page.mouse.up({ button: "middle" });
+	await page.waitForSelector("::-p-text(Look through it)");
+	// Helpers are no bodies.
+	expect(await state(page, (s) => s.bodies.length)).toBe(1);
+	expect(session.errors).toEqual([]);
 });

@@ -135,7 +135,7 @@ const COLOURS: readonly { id: ColourBy; label: string }[] = [
 	{ id: "neighbours", label: "neighbours" },
 	{ id: "height", label: "height" },
 ];
-const CAMERAS: readonly { id: CameraView; label: string }[] = [
+const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 	{ id: "free", label: "Free" },
 	{ id: "front", label: "Front" },
 	{ id: "side", label: "Side" },
@@ -143,7 +143,8 @@ const CAMERAS: readonly { id: CameraView; label: string }[] = [
 ];
 
 function Chips() {
-	const { showColliders, showCentres, colourBy, explode, camera, pieces, set } = useWorkbench();
+	const { shot, showColliders, showCentres, colourBy, explode, camera, pieces, set } = useWorkbench();
+	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
 	useEffect(() => {
 		if (showColliders) void loadColliderLines();
 	}, [showColliders]);
@@ -177,7 +178,13 @@ function Chips() {
 				</div>
 			)}
 			<span className="flex-1" />
-			<Menu label="" value={camera} options={CAMERAS} onChange={(id) => set({ camera: id as CameraView })} name="Camera" />
+			<Menu
+				label=""
+				value={camera}
+				options={[...DIRECTIONS, ...cameras]}
+				onChange={(id) => set({ camera: id as CameraView })}
+				name="Camera"
+			/>
 		</div>
 	);
 }

@@ -1,1 +1,2 @@
+export * from "./camera";
 export * from "./evaluate";

@@ -8,6 +8,7 @@ import {
 	type FullBodySettings,
 	fractureOf,
 	type Id,
+	isBodiless,
 	type Material,
 	objectPath,
 	orderedObjects,
@@ -82,7 +83,7 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 			onProgress: (fraction, what) => progress.onProgress?.((n + fraction) / ids.length, `${shot.objects[object]!.name}: ${what}`),
 		};
 		const { source } = shot.objects[object]!;
-		if (source.kind === "group") continue;
+		if (isBodiless({ source })) continue;
 		const made =
 			source.kind === "array" ? await arrayBodies(workshop, shot, object, source, own) : await objectBodies(workshop, shot, object, own);
 		problems.push(...made.problems.map((message) => ({ object, message })));

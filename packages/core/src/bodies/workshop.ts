@@ -63,14 +63,15 @@ export function remember<T>(store: Map<string, T>, hash: string, value: T, most:
 	return value;
 }
 
-/** The object's mesh at its real size, in its own frame. Endless shapes, arrays and groups have an empty one. */
+/** The object's mesh at its real size, in its own frame. Endless shapes, arrays and helpers have an empty one. */
 export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Promise<Outcome<Mesh>> {
 	const hash = meshHash(shot, object);
 	const known = workshop.meshes.get(hash);
 	if (known) return good(known);
 	const item = shot.objects[object]!;
 	const { source } = item;
-	if (source.kind === "array" || source.kind === "group") return good(makeMesh([], []));
+	if (source.kind === "array" || source.kind === "group" || source.kind === "beacon" || source.kind === "camera")
+		return good(makeMesh([], []));
 	let mesh: Mesh;
 	if (source.kind === "shape") {
 		const shape = shapeById(source.shape);

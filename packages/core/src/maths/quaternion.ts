@@ -1,4 +1,4 @@
-import { acos, cos, sin } from "./functions";
+import { acos, atan2, cos, sin } from "./functions";
 import type { Vec3 } from "./vector";
 
 /** A rotation as a unit quaternion, x, y, z, w. */
@@ -46,6 +46,16 @@ export function fromTo(from: Vec3, to: Vec3): Quat {
 	}
 	// Opposite: half a turn about any direction across.
 	return Math.abs(from[0]) > 0.7 ? normalizeQuat([-from[1], from[0], 0, 0]) : normalizeQuat([0, -from[2], from[1], 0]);
+}
+
+/** The turn of what looks along its own −z axis at `forward`, with its y axis as far up as that allows. */
+export function lookAlong(forward: Vec3): Quat {
+	const l = Math.sqrt(forward[0] * forward[0] + forward[1] * forward[1] + forward[2] * forward[2]);
+	if (l === 0) return IDENTITY;
+	const level = Math.sqrt(forward[0] * forward[0] + forward[2] * forward[2]);
+	// First around the upright, then up or down; straight up or down keeps the front where it was.
+	const around = level > 1e-9 * l ? atan2(-forward[0], -forward[2]) : 0;
+	return compose(fromAxisAngle([0, 1, 0], around), fromAxisAngle([1, 0, 0], atan2(forward[1], level)));
 }
 
 /** Turns of even likelihood from three numbers between 0 and 1 (Shoemake 1992, “Uniform random rotations”). */

@@ -1,5 +1,5 @@
 import { IDENTITY, ONE, ZERO } from "../maths";
-import type { FullBodySettings, Id, Material, SceneObject, Shot, ShotSettings } from "./types";
+import type { CameraSource, FullBodySettings, Id, Material, SceneObject, Shot, ShotSettings } from "./types";
 
 export const SHOT_VERSION = 1;
 
@@ -44,6 +44,11 @@ export const MATERIALS: Readonly<Record<Id, Material>> = {
 function material(name: string, colour: string, density: number, friction: number, bounce: number, more: Partial<Material>): Material {
 	return { name, colour, roughness: 0.9, metalness: 0, opacity: 1, density, friction, bounce, inside: null, ...more };
 }
+
+export const CAMERA_DEFAULTS: CameraSource = { kind: "camera", fieldOfView: 36, near: 0.05, far: 500, aim: null };
+
+/** Whether an object only helps: it has no mesh and is never a body. */
+export const isBodiless = ({ source }: Pick<SceneObject, "source">): boolean => ["group", "beacon", "camera"].includes(source.kind);
 
 export const OBJECT_DEFAULTS: Omit<SceneObject, "name" | "source"> = {
 	parent: null,

@@ -67,31 +67,44 @@ const arraySource = object({
 	.noUnknown()
 	.strict();
 
+const cameraSource = object({
+	kind: string().oneOf(["camera"]).required(),
+	fieldOfView: finite().min(1).max(170),
+	near: finite().moreThan(0),
+	far: finite().moreThan(0),
+	aim: string().strict().nullable().defined(),
+})
+	.noUnknown()
+	.strict()
+	.test("depth", "a camera's far limit must lie behind its near one", (camera) => camera.far > camera.near);
+
 const source = lazy((value: { kind?: string } | undefined) =>
-	value?.kind === "group"
-		? object({ kind: string().oneOf(["group"]).required() })
-				.noUnknown()
-				.strict()
-		: value?.kind === "array"
-			? arraySource
-			: value?.kind === "mesh"
-				? object({
-						kind: string().oneOf(["mesh"]).required(),
-						asset: string()
-							.strict()
-							.matches(/^asset:[0-9a-f]{64}$/)
-							.required(),
-						file: text().max(300),
-						repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
-					}).strict()
-				: object({
-						kind: string().oneOf(["shape"]).required(),
-						shape: text().min(1),
-						parameters: byId(finite()),
-						texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
-					})
-						.noUnknown()
-						.strict(),
+	value?.kind === "camera"
+		? cameraSource
+		: value?.kind === "group" || value?.kind === "beacon"
+			? object({ kind: string().oneOf(["group", "beacon"]).required() })
+					.noUnknown()
+					.strict()
+			: value?.kind === "array"
+				? arraySource
+				: value?.kind === "mesh"
+					? object({
+							kind: string().oneOf(["mesh"]).required(),
+							asset: string()
+								.strict()
+								.matches(/^asset:[0-9a-f]{64}$/)
+								.required(),
+							file: text().max(300),
+							repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
+						}).strict()
+					: object({
+							kind: string().oneOf(["shape"]).required(),
+							shape: text().min(1),
+							parameters: byId(finite()),
+							texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
+						})
+							.noUnknown()
+							.strict(),
 );
 
 const sceneObject = object({
@@ -240,6 +253,8 @@ function danglingReferences(shot: Shot): string[] {
 			}
 			seen.add(parent);
 		}
+		if (item.source.kind === "camera" && item.source.aim !== null && !shot.objects[item.source.aim])
+			problems.push(`“${item.name}” aims at an object that is not in the shot.`);
 		if (item.source.kind === "array")
 			for (const source of item.source.sources) {
 				const kind = shot.objects[source]?.source.kind;

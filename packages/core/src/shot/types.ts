@@ -63,7 +63,10 @@ export interface MeshFrame {
 	readonly pivot: Vec3;
 }
 
-export type ObjectSource = ShapeSource | MeshSource | ArraySource | GroupSource;
+export type ObjectSource = ShapeSource | MeshSource | ArraySource | BodilessSource;
+
+/** What only helps: nothing of it is drawn, simulated or written to files. */
+export type BodilessSource = GroupSource | BeaconSource | CameraSource;
 
 /** A primitive; its parameters stay editable. */
 export interface ShapeSource {
@@ -84,6 +87,23 @@ export interface MeshSource {
 /** Nothing of its own: it holds others together, which move and size with it. */
 export interface GroupSource {
 	readonly kind: "group";
+}
+
+/** A point that cameras aim at, and that can be keyed. */
+export interface BeaconSource {
+	readonly kind: "beacon";
+}
+
+/** Looks along its own −z axis with y up, or at what it aims at. */
+export interface CameraSource {
+	readonly kind: "camera";
+	/** From the lower to the upper edge of the picture, degrees. */
+	readonly fieldOfView: number;
+	/** Metres; what is nearer or farther is not seen. */
+	readonly near: number;
+	readonly far: number;
+	/** Another object that is kept in the middle. */
+	readonly aim: Id | null;
 }
 
 /** Copies of other objects, laid out by rule. Each copy is a body of its own; the sources stay where they are. */

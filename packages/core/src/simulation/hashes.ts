@@ -1,7 +1,7 @@
 import { moves, worldPose } from "../animation";
 import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
-import { type BodySettings, fractureOf, type Id, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
@@ -85,6 +85,7 @@ export function staleFrom(stored: readonly Hash[], current: readonly Hash[], fir
 }
 
 function takesPart(shot: Shot, id: Id): boolean {
+	if (isBodiless(shot.objects[id]!)) return false;
 	const kind = shot.bodies[id]?.kind ?? "none";
 	if (kind !== "none" || shot.bodyRules.length > 0) return true;
 	const fracture = fractureOf(shot, id);

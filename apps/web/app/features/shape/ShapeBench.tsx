@@ -38,6 +38,7 @@ import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { KeysSection } from "../keys/KeysSection";
 import { ArraySection, CopySection } from "./CopiesSection";
+import { BeaconSection, CameraSection, HelperButtons } from "./HelperSections";
 import { chooseMeshFile } from "./importFile";
 import { MaterialSection } from "./MaterialSection";
 import { PlaceSection } from "./PlaceSection";
@@ -137,6 +138,7 @@ function AddSection() {
 					Open file
 				</button>
 			</div>
+			<HelperButtons />
 		</Section>
 	);
 }
@@ -153,6 +155,8 @@ function ObjectSections({ id }: { id: Id }) {
 	return (
 		<>
 			{kind === "array" && <ArraySection id={id} />}
+			{kind === "camera" && <CameraSection id={id} />}
+			{kind === "beacon" && <BeaconSection id={id} />}
 			{kind === "group" && (
 				<Section title={item.name} aside="Group">
 					<p className="text-slate">Holds others together: they move, turn and size with it.</p>

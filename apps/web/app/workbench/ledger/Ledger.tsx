@@ -1,4 +1,4 @@
-import { formatQuantity, type Id, renameObject, setFlags } from "@rubble/core/shot";
+import { formatQuantity, type Id, isBodiless, renameObject, setFlags } from "@rubble/core/shot";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Search, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
@@ -233,13 +233,15 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 				{kind === "mixed" ? <span className="text-slate">±</span> : <KindGlyph kind={kind} label={kind === "none" ? "no body" : kind} />}
 			</span>
 			<span className="number w-15 shrink-0 text-right text-slate">
-				{massless
-					? "endless"
-					: kind === "animated"
-						? "keyed"
-						: kind === "passive"
-							? "held"
-							: formatQuantity(row.kind === "object" ? row.mass : row.body.mass, "mass")}
+				{item && isBodiless(item)
+					? item.source.kind
+					: massless
+						? "endless"
+						: kind === "animated"
+							? "keyed"
+							: kind === "passive"
+								? "held"
+								: formatQuantity(row.kind === "object" ? row.mass : row.body.mass, "mass")}
 			</span>
 		</div>
 	);

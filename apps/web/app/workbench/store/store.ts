@@ -12,7 +12,8 @@ import { objectOf } from "./selectors";
 
 export type ColourBy = "material" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 export type GizmoTool = "pick" | "move" | "turn" | "size";
-export type CameraView = "free" | "front" | "side" | "top";
+/** A direction, or the id of a camera that is looked through. */
+export type CameraView = "free" | "front" | "side" | "top" | (string & {});
 
 export interface Busy {
 	readonly what: string;

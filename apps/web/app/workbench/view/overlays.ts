@@ -23,6 +23,8 @@ export interface Overlays {
 	/** Call after poses have changed. */
 	/** Lines in the world; one of a single point is drawn as a dot. */
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
+	/** Cameras and beacons, as lines in the world. */
+	readonly setHelpers: (lines: readonly (readonly Vec3[])[]) => void;
 	readonly follow: () => void;
 	/** Does something while none of this is to be seen: the picture for the yard. */
 	readonly without: (work: () => void) => void;
@@ -54,7 +56,9 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 		item.frustumCulled = false;
 		item.renderOrder = 4;
 	}
-	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots);
+	const helpers = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#5b6770", transparent: true, opacity: 0.9 }));
+	helpers.frustumCulled = false;
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers);
 	scene.add(all);
 	let centreIds: readonly string[] = [];
 	const matrix = new Matrix4();
@@ -99,11 +103,9 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * centreIds.length), 3));
 			this.follow();
 		},
+		setHelpers: (lines) => fill(helpers, segments(lines)),
 		setGuides(lines) {
-			fill(
-				strokes,
-				lines.flatMap((line) => line.slice(1).flatMap((point, i) => [line[i]!, point])),
-			);
+			fill(strokes, segments(lines));
 			fill(
 				dots,
 				lines.filter((line) => line.length === 1).map((line) => line[0]!),
@@ -121,11 +123,15 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			attribute.needsUpdate = true;
 		},
 		dispose() {
-			for (const item of [outline.object, colliders.object, centres, strokes, dots]) item.geometry.dispose();
+			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers]) item.geometry.dispose();
 			scene.remove(all);
 		},
 	};
 }
+
+/** The ends of all parts of lines. */
+const segments = (lines: readonly (readonly Vec3[])[]): Vec3[] =>
+	lines.flatMap((line) => line.slice(1).flatMap((point, i) => [line[i]!, point]));
 
 function fill(object: LineSegments | Points, points: readonly Vec3[]): void {
 	object.geometry.dispose();

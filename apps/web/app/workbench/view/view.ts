@@ -1,5 +1,6 @@
+import { cameraPose, worldPose } from "@rubble/core/animation";
 import type { Vec3 } from "@rubble/core/maths";
-import { type Id, MATERIALS } from "@rubble/core/shot";
+import { type Id, MATERIALS, tickOfFrame } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { currentObject, objectOf, selectedBodies } from "../store/selectors";
@@ -8,8 +9,10 @@ import { makeBodies } from "./bodies";
 import { columnColours, pieceColour, rampColour } from "./colours";
 import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
+import { helperLines } from "./helpers";
 import { makeOverlays } from "./overlays";
 import { applyPoses, speedsAt } from "./poses";
+import { offerSight } from "./sight";
 import { makeStage } from "./stage";
 
 export interface ViewStats {
@@ -119,6 +122,34 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		// Turning ends in "free" through the change event; the chosen view is what it is until the user turns it.
 		if (useWorkbench.getState().camera !== state.camera) useWorkbench.setState({ camera: state.camera });
 	};
+	/** Puts the view where the chosen camera is at the frame; false where none is chosen. */
+	const lookThrough = (state: WorkbenchState): boolean => {
+		const source = state.shot.objects[state.camera]?.source;
+		const { camera } = stage;
+		if (source?.kind !== "camera") {
+			if (camera.fov !== FREE_FIELD) {
+				camera.fov = FREE_FIELD;
+				camera.updateProjectionMatrix();
+			}
+			return false;
+		}
+		const { translation, rotation } = cameraPose(state.shot, state.camera, tickOfFrame(state.shot.settings, state.frame));
+		camera.position.set(...translation);
+		camera.quaternion.set(...rotation);
+		Object.assign(camera, { fov: source.fieldOfView, near: source.near, far: source.far });
+		camera.updateProjectionMatrix();
+		// Orbiting begins from here, around what is looked at.
+		const distance =
+			source.aim && state.shot.objects[source.aim]
+				? camera.position.distanceTo(new Vector3(...worldPose(state.shot, source.aim, 0).translation))
+				: 4;
+		camera.getWorldDirection(controls.target).multiplyScalar(distance).add(camera.position);
+		return true;
+	};
+	offerSight(() => {
+		const forward = stage.camera.getWorldDirection(new Vector3());
+		return { position: rounded(stage.camera.position), forward: triple(forward), target: rounded(controls.target) };
+	});
 	const allIds = (state: WorkbenchState) =>
 		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
 
@@ -166,6 +197,9 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			frameOn(ids.length > 0 ? ids : allIds(state));
 		}
 		if (before && changed("camera")) turnTo(state);
+		if (changed("camera", "shot", "frame")) lookThrough(state);
+		if (changed("shot", "frame", "camera", "selection"))
+			overlays.setHelpers(helperLines(state.shot, tickOfFrame(state.shot.settings, state.frame), state.camera));
 		stage.draw();
 	};
 	update(useWorkbench.getState(), undefined);
@@ -209,6 +243,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			});
 		},
 		dispose() {
+			offerSight(undefined);
 			unsubscribe();
 			stopPicking();
 			gizmo.dispose();
@@ -221,6 +256,10 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 }
 
 const triple = ({ x, y, z }: Vector3): Vec3 => [x, y, z];
+/** To a millimetre: what somebody may want to read. */
+const rounded = (point: Vector3): Vec3 => triple(point).map((x) => Math.round(1000 * x) / 1000) as unknown as Vec3;
+/** Degrees from the lower to the upper edge when no camera is looked through. */
+const FREE_FIELD = 36;
 
 /** While a source of copies is gone and they are not built anew yet. */
 const FALLBACK = Object.values(MATERIALS)[0]!;

@@ -3,7 +3,7 @@ import { type Quat, rotate, type Vec3, vec3 } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import type { Command } from "../edit";
 import { freeName } from "../names";
-import type { ArraySource, Id, Material, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
+import type { ArraySource, CameraSource, Id, Material, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
 
 export interface NewObject {
 	readonly id: Id;
@@ -45,6 +45,8 @@ export const removeObjects = (ids: readonly Id[]): Command => ({
 			delete shot.objects[id];
 			delete shot.bodies[id];
 		}
+		for (const item of Object.values(shot.objects))
+			if (item.source.kind === "camera" && item.source.aim !== null && doomed.has(item.source.aim)) item.source.aim = null;
 		for (const [id, item] of Object.entries(shot.objects)) {
 			if (item.source.kind !== "array") continue;
 			item.source.sources = item.source.sources.filter((source) => !doomed.has(source));
@@ -207,6 +209,14 @@ export const setShapeText = (id: Id, name: string, value: string): Command => ({
 	apply: (shot) => {
 		const source = shot.objects[id]?.source;
 		if (source?.kind === "shape") source.texts = { ...source.texts, [name]: value };
+	},
+});
+
+export const setCamera = (id: Id, change: Partial<Omit<CameraSource, "kind">>): Command => ({
+	name: "Set camera",
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "camera") Object.assign(source, change);
 	},
 });
 
