@@ -32,6 +32,11 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Group, merge, split",
 					"Hold things together, make one solid of several, or an object of each connected part. Originals are hidden, never lost.",
 				],
+				[
+					"Camera, beacon",
+					"A camera is put where the view looks from, can be keyed, and aims at a beacon or any object. Helpers are never in files or pictures.",
+				],
+				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres."],
 				["Pivot, size real", "The pivot goes to the middle or the centre of mass; a size factor goes into the mesh. Nothing moves."],
 			],
 		],

@@ -6,20 +6,23 @@ import { type Body, materialOf } from "./build";
 /** A picture on the outside faces of a body. */
 export interface BodyTexture {
 	readonly picture: AssetRef;
-	/** Where the mesh has no coordinates of its own: metres that the picture covers. */
-	readonly size: number;
+	/** Metres that the picture covers; undefined where the mesh's own coordinates say where it lies. */
+	readonly size: number | undefined;
 }
 
 /** The picture that a body was broken by, where it is shown on the front; else its material's. */
-export function textureOf(shot: Shot, body: Pick<Body, "object" | "source" | "origin">): BodyTexture | undefined {
+export function textureOf(shot: Shot, body: Pick<Body, "object" | "source" | "origin" | "mesh">): BodyTexture | undefined {
 	const fracture = body.origin === "piece" ? shot.fractures[fractureOf(shot, body.object) ?? ""] : undefined;
 	const method = methodById(fracture?.method ?? "");
 	for (const [name, spec] of Object.entries(method?.options ?? {})) {
 		const picture = fracture!.options[name];
 		if (spec.kind === "picture" && typeof picture === "string" && (fracture!.options.paint ?? "picture") === "picture")
-			return { picture: picture as AssetRef, size: 1 };
+			return { picture: picture as AssetRef, size: undefined };
 	}
-	return materialOf(shot, body).texture;
+	const { texture } = materialOf(shot, body);
+	// Opened meshes may bring coordinates that somebody has laid with care.
+	const laid = shot.objects[body.source]!.source.kind === "mesh" && body.mesh.uv.length > 0;
+	return texture && { picture: texture.picture, size: laid ? undefined : texture.size };
 }
 
 /** Every picture that bodies wear, each once. */
@@ -34,7 +37,7 @@ export const picturesOf = (shot: Shot, bodies: readonly Body[]): AssetRef[] => [
  */
 export function texturedMesh(body: Pick<Body, "mesh" | "offset">, texture: BodyTexture | undefined): Mesh {
 	const { mesh, offset } = body;
-	if (!texture || mesh.uv.length > 0) return mesh;
+	if (!texture || texture.size === undefined) return mesh;
 	const uv = planarUv(transformMesh(mesh, { translation: offset }));
 	for (let i = 0; i < uv.length; i++) uv[i]! *= (i % 2 === 0 ? 1 : -1) / texture.size;
 	return { ...mesh, uv };

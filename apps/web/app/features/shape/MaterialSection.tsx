@@ -1,9 +1,13 @@
 import { editMaterial, formatNumber, type Id, setMaterial } from "@rubble/core/shot";
+import { ImagePlus } from "lucide-react";
 import { useState } from "react";
+import { toast } from "sonner";
 import { Picker } from "~/controls/Choice";
+import { FileButton } from "~/controls/FileButton";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
+import { coreWorker } from "~/workers/client";
 
 /** What an object is made of, and what that is like. Everything of the material changes with it. */
 export function MaterialSection({ id }: { id: Id }) {
@@ -51,6 +55,30 @@ export function MaterialSection({ id }: { id: Id }) {
 							onChange={(event) => change({ colour: event.target.value })}
 						/>
 					</label>
+					<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
+						<span className="text-slate">Picture</span>
+						<div className="flex gap-1.5">
+							<FileButton accept="image/png,image/jpeg" onFile={(file) => void wear(file, change)}>
+								<ImagePlus size={14} /> {material.texture ? "Another" : "Open"}
+							</FileButton>
+							{material.texture && (
+								<button type="button" className="button" onClick={() => change({ texture: undefined })}>
+									None
+								</button>
+							)}
+						</div>
+					</div>
+					{material.texture && (
+						<NumberField
+							label="Covers"
+							unit="m"
+							help="Length that the picture covers before it begins again; meshes with texture coordinates of their own keep those"
+							least={0.001}
+							most={1000}
+							value={material.texture.size}
+							onChange={(size) => change({ texture: { ...material.texture!, size } })}
+						/>
+					)}
 					{share("Roughness", "roughness", "0 % mirrors, 100 % is dull")}
 					{share("Metalness", "metalness", "Whether it reflects like metal")}
 					{share("Opacity", "opacity", "0 % is not to be seen")}
@@ -84,4 +112,14 @@ export function MaterialSection({ id }: { id: Id }) {
 			)}
 		</Section>
 	);
+}
+
+/** A picture on everything of this material. */
+async function wear(file: File, change: (part: Parameters<typeof editMaterial>[1]) => void): Promise<void> {
+	try {
+		const picture = await coreWorker().keepPicture(new Uint8Array(await file.arrayBuffer()));
+		change({ texture: { picture, size: 1 } });
+	} catch (error) {
+		toast.error(`${file.name}: ${(error as Error).message}`);
+	}
 }

@@ -252,7 +252,9 @@ export const editMaterial = (id: Id, change: Partial<Material>): Command => ({
 	name: "Edit material",
 	apply: (shot) => {
 		const item = shot.materials[id];
-		if (item) Object.assign(item, change);
+		if (!item) return;
+		Object.assign(item, change);
+		if (item.texture === undefined) delete item.texture;
 	},
 });
 
