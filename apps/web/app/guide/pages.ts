@@ -17,6 +17,7 @@ export const GUIDE: readonly GuidePageText[] = [
 			"A mesh must be closed to have an inside. The bench says what is wrong with an opened one and offers repairs; the file as it came is kept, and “As it came” takes all repairs back.",
 			[
 				["Weld and fill", "Joins corners that are nearly one and closes holes. Keeps the surface as it is."],
+				["Thickness", "Makes a solid of an open surface, such as a pane that is a single sheet. The thickness can be changed afterwards."],
 				["Re-mesh", "Lays a new surface around it. Mends anything, rounds off details smaller than the voxel."],
 				["Set down", "Moves the object so that its lowest point is at height 0."],
 				[

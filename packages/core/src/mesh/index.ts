@@ -8,6 +8,7 @@ export * from "./normals";
 export * from "./orient";
 export * from "./separation";
 export * from "./shells";
+export * from "./thicken";
 export * from "./topology";
 export * from "./transform";
 export * from "./types";

@@ -95,7 +95,9 @@ const source = lazy((value: { kind?: string } | undefined) =>
 								.matches(/^asset:[0-9a-f]{64}$/)
 								.required(),
 							file: text().max(300),
-							repairs: array(object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "remesh"]).required() })).required(),
+							repairs: array(
+								object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "thicken", "remesh"]).required() }),
+							).required(),
 						}).strict()
 					: object({
 							kind: string().oneOf(["shape"]).required(),

@@ -122,6 +122,8 @@ export type Repair =
 	| { readonly kind: "orient" }
 	| { readonly kind: "fill" }
 	| { readonly kind: "unite" }
+	/** Metres: an open surface becomes a solid of this thickness. */
+	| { readonly kind: "thicken"; readonly thickness: number }
 	| { readonly kind: "remesh"; readonly voxel: number };
 
 export type Easing = "linear" | "eased" | "stepped";

@@ -1,4 +1,4 @@
-import { area, bounds, boundsCentre, boundsSize, diagonal, fillHoles, type Mesh, orient, solid, topology, weld } from "../mesh";
+import { area, bounds, boundsCentre, boundsSize, diagonal, fillHoles, type Mesh, orient, solid, thicken, topology, weld } from "../mesh";
 import type { Repair } from "../shot";
 import { remesh } from "./remesh";
 import { fromSolid, type Solids, scoped, toSolid } from "./solids";
@@ -46,6 +46,8 @@ function applyRepair(solids: Solids, mesh: Mesh, repair: Repair): Mesh {
 			return orient(fillHoles(mesh));
 		case "unite":
 			return uniteShells(solids, mesh);
+		case "thicken":
+			return thicken(orient(mesh), repair.thickness);
 		case "remesh":
 			return remesh(solids, mesh, repair.voxel);
 	}
@@ -94,11 +96,19 @@ export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 	}
 	const voxel = niceVoxel(span / 90);
 	const rebuild = { label: `Re-mesh at ${(voxel * 1000).toPrecision(2)} mm`, repairs: [{ kind: "remesh", voxel }] as Repair[] };
+	const wall = niceVoxel(span / 250);
+	const shell = {
+		label: `Thickness of ${(wall * 1000).toPrecision(2)} mm`,
+		repairs: [
+			{ kind: "weld", distance: span * 1e-5 },
+			{ kind: "thicken", thickness: wall },
+		] as Repair[],
+	};
 	const faults: Fault[] = [];
 	if (facts.openEdges > 0)
 		faults.push({
 			message: `${count(facts.openEdges, "open edge")}: the surface has holes, so it encloses no volume.`,
-			repairs: [{ label: "Weld and fill", repairs: [{ kind: "weld", distance: span * 1e-5 }, { kind: "fill" }] }, rebuild],
+			repairs: [{ label: "Weld and fill", repairs: [{ kind: "weld", distance: span * 1e-5 }, { kind: "fill" }] }, shell, rebuild],
 		});
 	if (facts.crowdedEdges > 0)
 		faults.push({ message: `${count(facts.crowdedEdges, "edge")} shared by more than two faces.`, repairs: [rebuild] });

@@ -218,6 +218,22 @@ function ObjectSections({ id }: { id: Id }) {
 							</div>
 						</div>
 					))}
+					{former?.map(
+						(repair, i) =>
+							repair.kind === "thicken" && (
+								<NumberField
+									key={i}
+									label="Thickness"
+									unit="mm"
+									factor={1000}
+									help="Of the open surface, half to each side"
+									least={1e-5}
+									most={100}
+									value={repair.thickness}
+									onChange={(thickness) => perform(setRepairs(id, former.with(i, { kind: "thicken", thickness })))}
+								/>
+							),
+					)}
 					{former && former.length > 0 && (
 						<p className="mt-1 flex justify-between text-slate">
 							<span>Repaired: {former.map((repair) => repair.kind).join(", ")}</span>
