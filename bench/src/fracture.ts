@@ -73,6 +73,12 @@ export const methods: Bench = {
 	id: "methods",
 	title: "Other ways to break",
 	rows: [
+		...[5, 6].map((detail) =>
+			row(`cuts through the bumpy ball, ${detail === 5 ? "20k" : "82k"} triangles, 3`, "cuts", () => bumpyBall(detail), {
+				planes: [1, 0, 0, 0.1, 0, 1, 0, 0.2, 0, 0, 1, -0.1],
+			}),
+		),
+		row("rounded stones of the bumpy ball, 20k triangles, 100", "cobbles", () => bumpyBall(5), { count: 100 }),
 		...[400, 4_000].map((count) => row(`strokes on a pane, ${count.toLocaleString("en")} pieces`, "strokes", pane, { ...blow, count })),
 		...[20, 200].map((count) => row(`slices of a box, ${count}`, "slices", box, { count, axis: "x" })),
 		row("slices of the bumpy ball, 82k triangles, 20", "slices", () => bumpyBall(6), { count: 20 }),
