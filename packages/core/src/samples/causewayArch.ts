@@ -6,7 +6,7 @@ const BRICKS = "d83a2a77ed3e4b1dc65181acb73fb2d65653ed046cb8d364c2e6898fbfa26d07
 /** An arch of the old causeway, its stones and joints read from a picture; a buoy that broke loose comes through. */
 export const causewayArch: Sample = {
 	id: "causeway-arch",
-	shot: { ...emptyShot("Causeway arch"), note: "Masonry read from a picture; swap it, and the rest stays" },
+	shot: { ...emptyShot("Causeway arch"), note: "Masonry read out of a picture" },
 	pictures: { [BRICKS]: "bricks.png" },
 	commands: [
 		setSettings({ lastFrame: 96 }),
