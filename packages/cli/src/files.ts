@@ -3,7 +3,7 @@ import { basename, dirname, join } from "node:path";
 import { makeWorkshop, type Workshop } from "@rubble/core/bodies";
 import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel, readPicture } from "@rubble/core/formats";
 import type { Mesh } from "@rubble/core/mesh";
-import { parseShot, type Shot } from "@rubble/core/shot";
+import { assetHash, parseShot, type Shot } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { Failure, unwrap } from "./failure";
 
@@ -50,8 +50,8 @@ export async function openShot(path: string): Promise<{ shot: Shot; workshop: Wo
 
 export const openWorkshop = async (assets: string): Promise<Workshop> =>
 	makeWorkshop(await loadSolids(), {
-		loadAsset: async (asset) => unwrap(decodeMesh(readBytes(join(assets, asset.slice("asset:".length))))),
-		loadPicture: async (asset) => unwrap(readPicture(readBytes(join(assets, asset.slice("asset:".length))))),
+		loadAsset: async (asset) => unwrap(decodeMesh(readBytes(join(assets, assetHash(asset))))),
+		loadPicture: async (asset) => unwrap(readPicture(readBytes(join(assets, assetHash(asset))))),
 	});
 
 export function isFolder(path: string): boolean {

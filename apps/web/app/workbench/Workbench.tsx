@@ -1,4 +1,4 @@
-import type { Shot } from "@rubble/core/shot";
+import { objectOf, type Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -15,7 +15,7 @@ import { Ledger } from "./ledger/Ledger";
 import { Palette } from "./Palette";
 import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
-import { objectOf } from "./store/selectors";
+
 import { openShot } from "./store/session";
 import { useWorkbench } from "./store/store";
 import { TopBar } from "./TopBar";

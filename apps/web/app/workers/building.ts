@@ -1,12 +1,11 @@
-import { worldPose } from "@rubble/core/animation";
-import { estimateFill } from "@rubble/core/arrays";
-import type { BodyRow } from "@rubble/core/bodies";
+import type { BodyRow, FillFacts } from "@rubble/core/bodies";
 import {
 	type Body,
 	type BuiltShot,
 	bodyCollider,
 	buildBodies,
 	buildMesh,
+	estimateArrayFill,
 	makeWorkshop,
 	measuresOf,
 	mergeObjects,
@@ -18,10 +17,9 @@ import {
 	type Workshop,
 } from "@rubble/core/bodies";
 import type { FrameEvents } from "@rubble/core/cache";
-import { type Hash, hashBytes, hashValue, type Progress } from "@rubble/core/common";
+import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
-import { area, bounds, boundsSize, hollowOf, transformMesh } from "@rubble/core/mesh";
 import { edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
 import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
@@ -30,8 +28,8 @@ import { group } from "d3-array";
 import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
 import { draw, drawingBuffers } from "./drawing";
-import type { BuildResult, ColliderLines, Drawing, FillFacts, InspectResult, ReworkedPart } from "./messages";
-import { loadAsset, loadPicture, putAsset } from "./network";
+import type { BuildResult, ColliderLines, Drawing, InspectResult, ReworkedPart } from "./messages";
+import { keepAsset, loadAsset, loadPicture } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 
 const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, { loadAsset, loadPicture }));
@@ -117,32 +115,7 @@ function withArrays(shot: Shot, reports: Record<Id, MeshReport>): Record<Id, Mes
 	return reports;
 }
 
-/** How many copies of an array's sources fill what it is laid out in; undefined where it fills nothing. */
-export async function estimate(shot: Shot, array: Id): Promise<FillFacts | undefined> {
-	const made = await workshop;
-	const { source } = shot.objects[array]!;
-	if (source.kind !== "array") return undefined;
-	const items: { volume: number; area: number }[] = [];
-	const mean = (Number(source.options.smallest ?? 1) + Number(source.options.largest ?? 1)) / 2;
-	for (const id of source.sources) {
-		const mesh = await buildMesh(made, shot, id);
-		if (mesh.ok) items.push({ volume: measuresOf(mesh.value).volume * mean ** 3, area: area(mesh.value) * mean ** 2 });
-	}
-	let room = 0;
-	let width = Infinity;
-	for (const id of (source.options.in ?? []) as readonly Id[]) {
-		const mesh = shot.objects[id] ? await buildMesh(made, shot, id) : undefined;
-		if (!mesh?.ok) continue;
-		const turned = transformMesh(mesh.value, { rotation: worldPose(shot, id, 0).rotation });
-		const hollow = source.options.room === "solid" ? undefined : hollowOf(turned);
-		const size = boundsSize(bounds(turned));
-		const volume = source.options.room === "solid" ? measuresOf(mesh.value).volume : (hollow?.volume ?? 0);
-		const depth = hollow?.depth ?? size[1];
-		room += volume;
-		if (volume > 0) width = Math.min(width, 2 * Math.sqrt(volume / depth / Math.PI));
-	}
-	return room > 0 && items.length > 0 ? { room, ...estimateFill(room, width, items) } : undefined;
-}
+export const estimate = async (shot: Shot, array: Id): Promise<FillFacts | undefined> => estimateArrayFill(await workshop, shot, array);
 
 /** Several objects made into one, or one into its connected parts; the meshes are stored. */
 export async function rework(shot: Shot, ids: readonly Id[], how: "merge" | "split"): Promise<readonly ReworkedPart[]> {
@@ -150,14 +123,7 @@ export async function rework(shot: Shot, ids: readonly Id[], how: "merge" | "spl
 	const result = how === "merge" ? await mergeObjects(made, shot, ids) : await splitObject(made, shot, ids[0]!);
 	if (!result.ok) throw new Error(result.problems[0]!.message);
 	const parts = Array.isArray(result.value) ? result.value : [result.value];
-	return Promise.all(
-		parts.map(async ({ mesh, translation }) => {
-			const bytes = encodeMesh(mesh);
-			const hash = hashBytes(bytes);
-			await putAsset(hash, bytes);
-			return { asset: `asset:${hash}` as const, translation };
-		}),
-	);
+	return Promise.all(parts.map(async ({ mesh, translation }) => ({ asset: await keepAsset(encodeMesh(mesh)), translation })));
 }
 
 /** Size and faults of every object that has a mesh. */

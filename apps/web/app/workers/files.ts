@@ -1,8 +1,7 @@
-import { hashBytes } from "@rubble/core/common";
 import { encodeMesh, formatOfFile, type ImportChoices, placeModel, type ReadModel, readModel } from "@rubble/core/formats";
 import { bounds, boundsSize } from "@rubble/core/mesh";
 import type { PlacedPart, ReadFile } from "./messages";
-import { putAsset } from "./network";
+import { keepAsset } from "./network";
 
 /** The file that is being brought in. */
 let opened: { name: string; model: ReadModel } | undefined;
@@ -27,10 +26,8 @@ export async function placeFile(choices: ImportChoices): Promise<readonly Placed
 	if (!opened) throw new Error("The file is no longer open; choose it again.");
 	const placed = [];
 	for (const { name, mesh } of opened.model.parts) {
-		const bytes = encodeMesh(placeModel(mesh, choices));
-		const hash = hashBytes(bytes);
-		await putAsset(hash, bytes);
-		placed.push({ name: name || opened.name.replace(/\.[^.]*$/, ""), asset: `asset:${hash}` as const });
+		const asset = await keepAsset(encodeMesh(placeModel(mesh, choices)));
+		placed.push({ name: name || opened.name.replace(/\.[^.]*$/, ""), asset });
 	}
 	return placed;
 }

@@ -1,6 +1,5 @@
-import type { FillEstimate } from "@rubble/core/arrays";
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
-import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
+import type { BodyRow, FillFacts, PiecesFacts } from "@rubble/core/bodies";
 import type { Chunk } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
 import type { ImportChoices } from "@rubble/core/formats";
@@ -75,12 +74,6 @@ export interface ReadFile {
 	readonly metres: boolean;
 	readonly parts: readonly { readonly name: string; readonly triangles: number; readonly size: readonly [number, number, number] }[];
 	readonly notes: readonly string[];
-}
-
-/** What a vessel would take. */
-export interface FillFacts extends FillEstimate {
-	/** m³ */
-	readonly room: number;
 }
 
 /** A mesh about its own middle, and where that stands in the world. */

@@ -1,15 +1,16 @@
-import type { Hash } from "@rubble/core/common";
+import { type Hash, hashBytes } from "@rubble/core/common";
 import { decodeMesh, readPicture } from "@rubble/core/formats";
-import type { AssetRef } from "@rubble/core/shot";
+import { type AssetRef, assetRef } from "@rubble/core/shot";
+import { assetUrl } from "./assetUrl";
 
 export async function loadAsset(asset: AssetRef) {
-	const mesh = decodeMesh(await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
+	const mesh = decodeMesh(await fetchBytes(assetUrl(asset)));
 	if (!mesh.ok) throw new Error(mesh.problems[0]!.message);
 	return mesh.value;
 }
 
 export async function loadPicture(asset: AssetRef) {
-	const picture = readPicture(await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
+	const picture = readPicture(await fetchBytes(assetUrl(asset)));
 	if (!picture.ok) throw new Error(picture.problems[0]!.message);
 	return picture.value;
 }
@@ -29,3 +30,10 @@ export async function send(url: string, method: "PUT" | "POST", body: BodyInit, 
 
 export const putAsset = (hash: Hash, bytes: Uint8Array) =>
 	send(`/api/assets/${hash}`, "PUT", bytes as Uint8Array<ArrayBuffer>, "application/octet-stream");
+
+/** Stores bytes on the server and gives what documents call them by. */
+export async function keepAsset(bytes: Uint8Array): Promise<AssetRef> {
+	const hash = hashBytes(bytes);
+	await putAsset(hash, bytes);
+	return assetRef(hash);
+}

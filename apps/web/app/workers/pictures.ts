@@ -1,17 +1,14 @@
-import { hashBytes } from "@rubble/core/common";
 import { readPicture } from "@rubble/core/formats";
 import { findStones, type StonesOptions } from "@rubble/core/fracture";
 import type { AssetRef } from "@rubble/core/shot";
 import { transfer } from "comlink";
 import type { JointsPreview } from "./messages";
-import { loadPicture, putAsset } from "./network";
+import { keepAsset, loadPicture } from "./network";
 
 export async function keepPicture(bytes: Uint8Array): Promise<AssetRef> {
 	const picture = readPicture(bytes);
 	if (!picture.ok) throw new Error(picture.problems[0]!.message);
-	const hash = hashBytes(bytes);
-	await putAsset(hash, bytes);
-	return `asset:${hash}`;
+	return keepAsset(bytes);
 }
 
 /** Joints are tinted in this colour. */

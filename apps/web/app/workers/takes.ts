@@ -16,6 +16,7 @@ import {
 	withChunk,
 } from "@rubble/core/simulation";
 import { transfer } from "comlink";
+import { assetUrl } from "./assetUrl";
 import { builtAside, sceneFor } from "./building";
 import type { BakedFile, LoadedTake, RunEvents, RunResult } from "./messages";
 import { fetchBytes, putAsset, send } from "./network";
@@ -101,7 +102,7 @@ export async function bake(format: string, options: BakeOptions): Promise<BakedF
 	const { firstFrame } = shot.settings;
 	const lastFrame = lastStored(memory.store, firstFrame);
 	const pictures = new Map<AssetRef, Uint8Array>();
-	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(`/api/assets/${asset.slice("asset:".length)}`));
+	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
 	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { firstFrame, lastFrame }, options, pictures);
 	const writer = TAKE_FORMATS.find(({ id }) => id === format);
 	if (!writer) throw new Error(`There is no format “${format}”.`);

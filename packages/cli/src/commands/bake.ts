@@ -4,7 +4,7 @@ import { buildBodies, picturesOf } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
 import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
-import { formatNumber } from "@rubble/core/shot";
+import { assetHash, formatNumber } from "@rubble/core/shot";
 import { type Command, Option } from "commander";
 import { Failure } from "../failure";
 import { openWorkshop, readBytes, writeBytes } from "../files";
@@ -53,7 +53,7 @@ async function run(folder: string, options: Options): Promise<void> {
 			? { way: "every", frames: options.every ?? 1 }
 			: { way: "reduced", position: options.tolerance / 1000, rotation: radians(options.degrees) };
 	const pictures = new Map(
-		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), asset.slice("asset:".length)))] as const),
+		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), assetHash(asset)))] as const),
 	);
 	const scene = exportTake(shot, built.bodies, take.bodies, store, { firstFrame, lastFrame }, way, pictures);
 	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;

@@ -1,10 +1,7 @@
 import { bad, good } from "../common";
 import { boundsSize } from "../mesh";
-import { countSpec, lengthSpec, MOST_COPIES } from "./specs";
+import { CLEAR, countSpec, lengthSpec, MOST_COPIES } from "./specs";
 import { type Layout, makePlaces } from "./types";
-
-/** Room between neighbours that touch nowhere, as a share of their size. */
-export const CLEAR = 1.05;
 
 /** Rows, columns and layers; the middle of the lowest layer is the array's origin. */
 export const grid: Layout = {

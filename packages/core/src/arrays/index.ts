@@ -9,8 +9,7 @@ import { MOST_COPIES } from "./specs";
 import type { Copies, Layout, LayoutInput } from "./types";
 import { VARY_OPTIONS, vary } from "./vary";
 
-export { estimateFill, type FillEstimate } from "./packing";
-export { MOST_COPIES } from "./specs";
+export { estimateFill, type FillEstimate, type FillItem } from "./packing";
 export type { Copies, Layout, LayoutInput } from "./types";
 
 const complete = (layout: Layout): Layout => ({ ...layout, options: { ...layout.options, ...VARY_OPTIONS } });

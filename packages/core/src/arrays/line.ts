@@ -1,8 +1,7 @@
 import { good } from "../common";
 import { compose, fromEuler, IDENTITY, type Quat, radians, rotate, type Vec3, vec3 } from "../maths";
 import { boundsSize } from "../mesh";
-import { CLEAR } from "./grid";
-import { angleSpec, countSpec, lengthSpec } from "./specs";
+import { angleSpec, CLEAR, countSpec, lengthSpec } from "./specs";
 import { type Layout, makePlaces } from "./types";
 
 /** The same move again and again: each copy stands to the one before it as that to the one before. */

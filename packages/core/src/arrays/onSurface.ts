@@ -2,7 +2,7 @@ import { bad, good } from "../common";
 import { fromTo, IDENTITY, random, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { keepRoom } from "./room";
-import { countSpec, lengthSpec, roomSpec } from "./specs";
+import { countSpec, lengthSpec } from "./specs";
 import { type Layout, makePlaces } from "./types";
 
 /** Tries for each copy before the surface counts as full. */
@@ -16,7 +16,7 @@ export const onSurface: Layout = {
 	options: {
 		on: { kind: "objects", label: "On", help: "The objects whose surface carries the copies" },
 		count: countSpec("Copies", 60, "How many; fewer where there is no room for more"),
-		room: roomSpec,
+		room: lengthSpec("Least room", 0, "No two middles are nearer than this; 0 lets them overlap"),
 		lift: lengthSpec("Above", 0, "From the surface to the copy's middle", { least: -10_000 }),
 		facing: {
 			kind: "choice",

@@ -32,5 +32,5 @@ export const angleSpec = (label: string, fallback: number, help: string): Option
 	help,
 });
 
-/** Both distances that no random place may be nearer than, and how it is told. */
-export const roomSpec = lengthSpec("Least room", 0, "No two middles are nearer than this; 0 lets them overlap");
+/** Room between neighbours that touch nowhere, as a share of their size. */
+export const CLEAR = 1.05;

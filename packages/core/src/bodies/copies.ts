@@ -8,7 +8,7 @@ import { poseIn } from "./pose";
 import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
 
 /** An array as it is built: where its copies stand, and the meshes of its sources. */
-export interface BuiltArray {
+interface BuiltArray {
 	readonly copies: Copies;
 	readonly sources: readonly { readonly id: Id; readonly mesh: Mesh }[];
 }
@@ -42,7 +42,7 @@ export async function buildCopies(workshop: Workshop, shot: Shot, object: Id): P
 	return good({ copies: remember(workshop.copies, hash, { ...made.value, position }, 40), sources });
 }
 
-export function boundsOfAll(meshes: readonly Mesh[]): Bounds {
+function boundsOfAll(meshes: readonly Mesh[]): Bounds {
 	const boxes = meshes.map(bounds);
 	const each = (pick: (a: number, b: number) => number, side: "min" | "max") =>
 		boxes.map((box) => box[side]).reduce((a, b) => [0, 1, 2].map((k) => pick(a[k]!, b[k]!)) as unknown as Vec3);

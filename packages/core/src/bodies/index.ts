@@ -1,6 +1,6 @@
 export * from "./build";
 export * from "./collider";
-export { boundsOfAll, buildCopies } from "./copies";
+export { estimateArrayFill, type FillFacts } from "./fill";
 export { measuresOf } from "./measures";
 export { piecesHash } from "./pieces";
 export * from "./pose";

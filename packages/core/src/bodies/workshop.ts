@@ -8,6 +8,7 @@ import { buildShape, shapeById, shapeProblem, shapeTexts } from "../shapes";
 import type { AssetRef, Described, Id, OptionValues, Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import type { FittedCollider } from "./collider";
+import type { FillFacts } from "./fill";
 import { poseIn } from "./pose";
 
 /** What everything derived from a shot is made with, and the store of what was made already. */
@@ -21,6 +22,7 @@ export interface Workshop {
 	readonly reports: Map<Hash, MeshReport>;
 	readonly pieces: Map<Hash, Outcome<Pieces>>;
 	readonly copies: Map<Hash, Copies>;
+	readonly fills: Map<Hash, { readonly facts: FillFacts | undefined }>;
 	readonly colliders: Map<string, FittedCollider>;
 }
 
@@ -32,6 +34,7 @@ export const makeWorkshop = (solids: Solids, { loadAsset, loadPicture }: Pick<Wo
 	reports: new Map(),
 	pieces: new Map(),
 	copies: new Map(),
+	fills: new Map(),
 	colliders: new Map(),
 });
 
@@ -70,8 +73,7 @@ export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Pro
 	if (known) return good(known);
 	const item = shot.objects[object]!;
 	const { source } = item;
-	if (source.kind === "array" || source.kind === "group" || source.kind === "beacon" || source.kind === "camera")
-		return good(makeMesh([], []));
+	if (source.kind !== "shape" && source.kind !== "mesh") return good(makeMesh([], []));
 	let mesh: Mesh;
 	if (source.kind === "shape") {
 		const shape = shapeById(source.shape);

@@ -38,6 +38,7 @@ export function hollowOf(mesh: Mesh): Hollow | undefined {
 	const rowOf = (at: number) => ((at / nx) | 0) % ny;
 	const AIR = 0;
 	const WALL = 1;
+	const SOLID = 2;
 	const state = new Uint8Array(nx * ny * nz);
 	markSurface(mesh, h, (x, y, z) => {
 		// Never negative: the margin sees to it.
@@ -56,7 +57,7 @@ export function hollowOf(mesh: Mesh): Hollow | undefined {
 				}
 				// Between two walls of one column nothing changes.
 				if (last === -1) last = within(origin[0] + (i + 0.5) * h, origin[1] + (j + 0.5) * h, origin[2] + (k + 0.5) * h) ? 1 : 0;
-				if (last === 1) state[at] = 2;
+				if (last === 1) state[at] = SOLID;
 			}
 		}
 	const level = new Int16Array(state.length).fill(-1);
@@ -84,9 +85,8 @@ export function hollowOf(mesh: Mesh): Hollow | undefined {
 	let highest = -1;
 	for (let at = 0; at < state.length; at++) {
 		const j = rowOf(at);
-		if (state[at] !== AIR || level[at] === j) continue;
 		// Closed rooms without a way out are never reached: nothing gets into them.
-		if (level[at] === -1) continue;
+		if (state[at] !== AIR || level[at] === j || level[at] === -1) continue;
 		held[at] = 1;
 		cells++;
 		if (j < lowest) lowest = j;

@@ -1,4 +1,4 @@
-import { addObject, emptyShot, setBody, setFracture, setSettings } from "../shot";
+import { addObject, assetRef, emptyShot, setBody, setFracture, setSettings } from "../shot";
 import type { Sample } from "./types";
 
 const BRICKS = "d83a2a77ed3e4b1dc65181acb73fb2d65653ed046cb8d364c2e6898fbfa26d07";
@@ -22,7 +22,7 @@ export const causewayArch: Sample = {
 		setFracture("arch-break", {
 			object: "arch",
 			method: "picture",
-			options: { picture: `asset:${BRICKS}`, joints: "dark", mortar: "pieces" },
+			options: { picture: assetRef(BRICKS), joints: "dark", mortar: "pieces" },
 		}),
 		setBody(["arch"], { kind: "active", wake: { when: "touched", leastSpeed: 0.3 } }),
 		addObject({

@@ -9,6 +9,14 @@ export interface Command {
 	readonly apply: (shot: Draft<Shot>) => void;
 }
 
+/** Several commands as one: one name, one step of undo. */
+export const together = (name: string, commands: readonly Command[]): Command => ({
+	name,
+	apply: (shot) => {
+		for (const command of commands) command.apply(shot);
+	},
+});
+
 /** What a command did, as data: the currency of undo, autosave and conflict detection. */
 export interface Edit {
 	readonly name: string;

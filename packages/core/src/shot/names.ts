@@ -22,6 +22,13 @@ export function objectPath(shot: Shot, id: Id): string {
 	return item.parent === null ? item.name : `${objectPath(shot, item.parent)}/${item.name}`;
 }
 
+/** The object that an id belongs to: itself, or the home of a piece or a copy. */
+export function objectOf(shot: Shot, id: string): Id | undefined {
+	if (shot.objects[id]) return id;
+	const home = id.split(":")[0]!;
+	return shot.objects[home] ? home : shot.fractures[home]?.object;
+}
+
 /** Object ids in the order of the ledger. */
 export const orderedObjects = (shot: Shot): Id[] =>
 	Object.keys(shot.objects).sort((a, b) => {

@@ -116,6 +116,8 @@ export interface ArraySource {
 
 /** `asset:` and the SHA-256 of the bytes. */
 export type AssetRef = `asset:${string}`;
+export const assetRef = (hash: string): AssetRef => `asset:${hash}`;
+export const assetHash = (asset: AssetRef): string => asset.slice("asset:".length);
 
 export type Repair =
 	| { readonly kind: "weld"; readonly distance: number }

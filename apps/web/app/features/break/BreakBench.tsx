@@ -6,6 +6,7 @@ import {
 	formatQuantity,
 	type Id,
 	type OptionValue,
+	objectOf,
 	optionDefaults,
 	removeFracture,
 	setFracture,
@@ -16,7 +17,7 @@ import { RefreshCw, Table2 } from "lucide-react";
 import { Picker } from "~/controls/Choice";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { currentObject, objectOf } from "~/workbench/store/selectors";
+import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";

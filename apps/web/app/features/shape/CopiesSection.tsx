@@ -1,10 +1,12 @@
 import { LAYOUTS, layoutById, layoutOptions } from "@rubble/core/arrays";
+import type { FillFacts } from "@rubble/core/bodies";
 import {
 	type ArraySource,
 	addArray,
 	formatNumber,
 	formatQuantity,
 	type Id,
+	objectOf,
 	setArray,
 	setArrayOption,
 	shownOptions,
@@ -14,10 +16,9 @@ import { useEffect, useState } from "react";
 import { Picker } from "~/controls/Choice";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { objectOf } from "~/workbench/store/selectors";
+
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
-import type { FillFacts } from "~/workers/messages";
 import { PlainOption } from "../options/PlainOption";
 
 const ICONS: Record<string, React.ReactNode> = {

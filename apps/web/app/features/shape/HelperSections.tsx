@@ -1,5 +1,5 @@
 import { lookAlong } from "@rubble/core/maths";
-import { addObject, CAMERA_DEFAULTS, type CameraSource, type Id, objectPath, placeObject, setCamera } from "@rubble/core/shot";
+import { addObject, CAMERA_DEFAULTS, type CameraSource, type Id, objectPath, placeObject, setCamera, together } from "@rubble/core/shot";
 import { Camera, Crosshair } from "lucide-react";
 import { Picker } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
@@ -13,13 +13,12 @@ export function addCamera(): void {
 	const { perform, select } = useWorkbench.getState();
 	const { position, forward } = sightNow();
 	const id = newId();
-	perform({
-		name: "Add camera",
-		apply: (shot) => {
-			addObject({ id, name: "Camera", source: CAMERA_DEFAULTS, translation: position }).apply(shot);
-			placeObject(id, { rotation: lookAlong(forward) }).apply(shot);
-		},
-	});
+	perform(
+		together("Add camera", [
+			addObject({ id, name: "Camera", source: CAMERA_DEFAULTS, translation: position }),
+			placeObject(id, { rotation: lookAlong(forward) }),
+		]),
+	);
 	select([id]);
 }
 

@@ -15,7 +15,9 @@ export function MaterialSection({ id }: { id: Id }) {
 	const [open, setOpen] = useState(false);
 	const item = shot.objects[id]!;
 	const material = shot.materials[item.material]!;
-	const users = Object.values(shot.objects).filter((other) => other.material === item.material && other.source.kind !== "group").length;
+	const users = Object.values(shot.objects).filter(
+		(other) => other.material === item.material && (other.source.kind === "shape" || other.source.kind === "mesh"),
+	).length;
 	const change = (part: Parameters<typeof editMaterial>[1]) => perform(editMaterial(item.material, part));
 	const share = (label: string, field: "roughness" | "metalness" | "opacity", help: string) => (
 		<NumberField

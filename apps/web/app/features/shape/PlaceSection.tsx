@@ -1,9 +1,9 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
 import { fromEuler, radians } from "@rubble/core/maths";
-import { type Id, makeSizeReal, poseObject, setPivot, tickOfFrame } from "@rubble/core/shot";
+import { type Id, makeSizeReal, objectOf, poseObject, setPivot, tickOfFrame } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
-import { objectOf } from "~/workbench/store/selectors";
+
 import { useWorkbench } from "~/workbench/store/store";
 import { toEulerDegrees } from "./euler";
 import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatMove, rework, setDown } from "./reshape";

@@ -4,18 +4,19 @@ import { placedIn } from "@rubble/core/bodies";
 import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
 import {
 	addArray,
-	type Command,
 	duplicateObject,
 	groupObjects,
 	type Id,
+	objectOf,
 	poseObject,
 	removeObjects,
 	replaceBy,
 	tickOfFrame,
+	together,
 } from "@rubble/core/shot";
 import { toast } from "sonner";
 import { newId } from "~/workbench/ids";
-import { currentObject, objectOf } from "~/workbench/store/selectors";
+import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { toEulerDegrees } from "./euler";
@@ -92,13 +93,6 @@ export function repeatMove(): void {
 	lastCopy = undefined;
 	select([id]);
 }
-
-const together = (name: string, commands: readonly Command[]): Command => ({
-	name,
-	apply: (shot) => {
-		for (const command of commands) command.apply(shot);
-	},
-});
 
 export function groupSelection(): void {
 	const { shot, perform, select } = useWorkbench.getState();

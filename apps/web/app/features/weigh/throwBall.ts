@@ -1,6 +1,6 @@
 import { worldPose } from "@rubble/core/animation";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
-import { addObject, type Command, type Id, setBody } from "@rubble/core/shot";
+import { addObject, type Command, type Id, setBody, together } from "@rubble/core/shot";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 
@@ -53,11 +53,6 @@ export function throwBallAt(id: Id): void {
 			setBody([ground], { kind: "passive" }),
 		);
 	}
-	perform({
-		name: "Throw a ball",
-		apply: (draft) => {
-			for (const command of commands) command.apply(draft);
-		},
-	});
+	perform(together("Throw a ball", commands));
 	select([ball]);
 }

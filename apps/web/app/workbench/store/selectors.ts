@@ -1,16 +1,9 @@
 import type { BodyRow } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
-import type { Id, Shot } from "@rubble/core/shot";
+import { type Id, objectOf } from "@rubble/core/shot";
 import { staleFrom } from "@rubble/core/simulation";
 
 import type { WorkbenchState } from "./store";
-
-/** The object that an id belongs to: itself, or the home of a piece or a copy. */
-export function objectOf(shot: Shot, id: string): Id | undefined {
-	if (shot.objects[id]) return id;
-	const home = id.split(":")[0]!;
-	return shot.objects[home] ? home : shot.fractures[home]?.object;
-}
 
 /** The object that the bench is about: that of the last picked row. */
 export function currentObject({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): Id | undefined {

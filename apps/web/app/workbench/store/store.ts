@@ -1,14 +1,12 @@
 import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
 import type { FrameStore } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
-import type { Command, Edit, Id, Shot } from "@rubble/core/shot";
-import { applyEdit, emptyShot, invert, edit as runCommand } from "@rubble/core/shot";
+import { applyEdit, type Command, type Edit, emptyShot, type Id, invert, objectOf, edit as runCommand, type Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
 import type { ColliderLines, Drawing, FindingRow, InspectResult } from "~/workers/messages";
 import type { Autosave, SaveState } from "./autosave";
-import { objectOf } from "./selectors";
 
 export type ColourBy = "material" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 export type GizmoTool = "pick" | "move" | "turn" | "size";

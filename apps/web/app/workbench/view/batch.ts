@@ -1,6 +1,7 @@
 import type { Material } from "@rubble/core/shot";
 import type { Color, Intersection, Matrix4, Object3D, Raycaster, Sphere } from "three";
 import { BufferAttribute, BufferGeometry, MeshStandardMaterial, RepeatWrapping, SRGBColorSpace, TextureLoader } from "three";
+import { assetUrl } from "~/workers/assetUrl";
 import type { Drawing } from "~/workers/messages";
 
 /** The material of what is outside, and of what a fracture has laid open. */
@@ -45,7 +46,7 @@ export function paintVertices(
 export function makeMaterial({ picture }: Drawing, onLoad: () => void): MeshStandardMaterial {
 	const material = new MeshStandardMaterial({ vertexColors: true });
 	if (!picture) return material;
-	const texture = new TextureLoader().load(`/api/assets/${picture.slice("asset:".length)}`, onLoad);
+	const texture = new TextureLoader().load(assetUrl(picture), onLoad);
 	texture.flipY = false; // v runs down
 	texture.colorSpace = SRGBColorSpace;
 	texture.wrapS = texture.wrapT = RepeatWrapping;

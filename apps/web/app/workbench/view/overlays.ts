@@ -20,11 +20,11 @@ export interface Overlays {
 	readonly setSelection: (ids: readonly string[], drawings: readonly Drawing[]) => void;
 	readonly setColliders: (lines: ColliderLines | null) => void;
 	readonly setCentres: (ids: readonly string[] | null) => void;
-	/** Call after poses have changed. */
 	/** Lines in the world; one of a single point is drawn as a dot. */
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
 	/** Cameras and beacons, as lines in the world. */
 	readonly setHelpers: (lines: readonly (readonly Vec3[])[]) => void;
+	/** Call after poses have changed. */
 	readonly follow: () => void;
 	/** Does something while none of this is to be seen: the picture for the yard. */
 	readonly without: (work: () => void) => void;

@@ -1,9 +1,9 @@
 import { cameraPose, worldPose } from "@rubble/core/animation";
 import type { Vec3 } from "@rubble/core/maths";
-import { type Id, MATERIALS, tickOfFrame } from "@rubble/core/shot";
+import { type Id, MATERIALS, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { currentObject, objectOf, selectedBodies } from "../store/selectors";
+import { currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
 import { columnColours, pieceColour, rampColour } from "./colours";
@@ -122,8 +122,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		// Turning ends in "free" through the change event; the chosen view is what it is until the user turns it.
 		if (useWorkbench.getState().camera !== state.camera) useWorkbench.setState({ camera: state.camera });
 	};
-	/** Puts the view where the chosen camera is at the frame; false where none is chosen. */
-	const lookThrough = (state: WorkbenchState): boolean => {
+	/** Puts the view where the chosen camera is at the frame. */
+	const lookThrough = (state: WorkbenchState) => {
 		const source = state.shot.objects[state.camera]?.source;
 		const { camera } = stage;
 		if (source?.kind !== "camera") {
@@ -131,7 +131,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 				camera.fov = FREE_FIELD;
 				camera.updateProjectionMatrix();
 			}
-			return false;
+			return;
 		}
 		const { translation, rotation } = cameraPose(state.shot, state.camera, tickOfFrame(state.shot.settings, state.frame));
 		camera.position.set(...translation);
@@ -144,7 +144,6 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 				? camera.position.distanceTo(new Vector3(...worldPose(state.shot, source.aim, 0).translation))
 				: 4;
 		camera.getWorldDirection(controls.target).multiplyScalar(distance).add(camera.position);
-		return true;
 	};
 	offerSight(() => {
 		const forward = stage.camera.getWorldDirection(new Vector3());

@@ -1,9 +1,9 @@
 import type { Draft } from "immer";
-import { type Quat, rotate, type Vec3, vec3 } from "../../maths";
+import { ONE, type Quat, rotate, type Vec3, vec3, ZERO } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
-import type { Command } from "../edit";
+import { type Command, together } from "../edit";
 import { freeName } from "../names";
-import type { ArraySource, CameraSource, Id, Material, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
+import type { ArraySource, CameraSource, Id, Material, MeshFrame, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
 
 export interface NewObject {
 	readonly id: Id;
@@ -163,15 +163,17 @@ export const groupObjects = (ids: readonly Id[], group: Id, name: string): Comma
 	},
 });
 
+const AS_IT_COMES: MeshFrame = { scale: ONE, pivot: ZERO };
+
 /** Moves the pivot to a point of the object's frame; the mesh, and what hangs on the object, stay where they are. */
 export const setPivot = (id: Id, at: Vec3): Command => ({
 	name: "Move pivot",
 	apply: (shot) => {
 		const item = shot.objects[id];
 		if (!item) return;
-		const frame = item.frame ?? { scale: [1, 1, 1], pivot: [0, 0, 0] };
+		const frame = item.frame ?? AS_IT_COMES;
 		const before = vec3.multiply(at, item.scale);
-		item.frame = { scale: frame.scale as Draft<Vec3>, pivot: [...vec3.add(frame.pivot, at)] };
+		item.frame = { scale: [...frame.scale], pivot: [...vec3.add(frame.pivot, at)] };
 		item.translation = [...vec3.add(item.translation, rotate(item.rotation, before))];
 		for (const child of Object.values(shot.objects)) if (child.parent === id) child.translation = [...vec3.subtract(child.translation, at)];
 	},
@@ -183,7 +185,7 @@ export const makeSizeReal = (id: Id): Command => ({
 	apply: (shot) => {
 		const item = shot.objects[id];
 		if (!item || item.source.kind === "group") return;
-		const frame = item.frame ?? { scale: [1, 1, 1], pivot: [0, 0, 0] };
+		const frame = item.frame ?? AS_IT_COMES;
 		const { scale } = item;
 		item.frame = { scale: [...vec3.multiply(frame.scale, scale)], pivot: [...vec3.multiply(frame.pivot, scale)] };
 		for (const child of Object.values(shot.objects)) {
@@ -196,13 +198,8 @@ export const makeSizeReal = (id: Id): Command => ({
 });
 
 /** New objects in place of others, which are hidden and kept. */
-export const replaceBy = (name: string, old: readonly Id[], made: readonly NewObject[]): Command => ({
-	name,
-	apply: (shot) => {
-		for (const item of made) addObject(item).apply(shot);
-		setFlags(old, { hidden: true }).apply(shot);
-	},
-});
+export const replaceBy = (name: string, old: readonly Id[], made: readonly NewObject[]): Command =>
+	together(name, [...made.map(addObject), setFlags(old, { hidden: true })]);
 
 export const setShapeText = (id: Id, name: string, value: string): Command => ({
 	name: `Set ${name}`,

@@ -1,4 +1,4 @@
-import { formatQuantity, placeObject } from "../../shot";
+import { formatQuantity, objectOf, placeObject } from "../../shot";
 import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -7,15 +7,12 @@ export const startOverlap: Check = {
 	id: "start-overlap",
 	find: ({ shot, scene, overlaps }): Finding[] => {
 		if (!scene || !overlaps) return [];
-		const objectOf = (i: number) => {
-			const id = scene.ids[i]!.split(":")[0]!;
-			return shot.fractures[id]?.object ?? id;
-		};
+		const homeOf = (i: number) => objectOf(shot, scene.ids[i]!)!;
 		const groups = new Map<string, { a: number; b: number; depth: number; pairs: number }>();
 		for (const { a, b, depth } of overlaps) {
 			const solid = brokenSolid(shot, scene.ids[a]!);
 			if (solid !== undefined && solid === brokenSolid(shot, scene.ids[b]!)) continue;
-			const key = [objectOf(a), objectOf(b)].sort().join("|");
+			const key = [homeOf(a), homeOf(b)].sort().join("|");
 			const known = groups.get(key);
 			if (!known) groups.set(key, { a, b, depth, pairs: 1 });
 			else {
@@ -24,7 +21,7 @@ export const startOverlap: Check = {
 			}
 		}
 		return [...groups.values()].map(({ a, b, depth, pairs }) => {
-			const [one, other] = [objectOf(a), objectOf(b)];
+			const [one, other] = [homeOf(a), homeOf(b)];
 			const apart = one !== other ? liftFix(shot, scene, a, b, one, other, depth) : [];
 			const more = pairs > 1 ? ` (and ${pairs - 1} more pairs)` : "";
 			return {
@@ -44,9 +41,8 @@ export const startOverlap: Check = {
  */
 function brokenSolid(shot: Parameters<Check["find"]>[0]["shot"], id: string): string | undefined {
 	const [home] = id.split(":");
-	const object = shot.fractures[home!]?.object;
-	if (object === undefined) return undefined;
-	return shot.objects[object]?.source.kind === "array" ? id.slice(0, id.indexOf("/")) : home;
+	if (!shot.fractures[home!]) return undefined;
+	return shot.objects[objectOf(shot, id)!]?.source.kind === "array" ? id.slice(0, id.indexOf("/")) : home;
 }
 
 function liftFix(
