@@ -1,4 +1,5 @@
 import { cobbles } from "./cobbles";
+import { crack } from "./crack";
 import { cuts } from "./cuts";
 import { cutter } from "./cutter";
 import { masonry } from "./masonry";
@@ -11,13 +12,15 @@ import { voronoi } from "./voronoi";
 
 export { breakMesh } from "./break";
 export { type Drawing, drawingToStrokes } from "./drawing";
+export { type InsideOptions, insideOptions, roughen } from "./inside";
 export { nest } from "./nest";
 export { countNeighbours } from "./pieces";
 export { planarUv } from "./planarUv";
-export type { Contact, FractureMethod, Piece, Pieces } from "./types";
+export { openedMesh, openShare } from "./opening";
+export type { Contact, CrackTime, FractureMethod, Opening, Piece, Pieces } from "./types";
 
 /** Every way to break, in the order of the bench. A new one is a file beside this and a line here. */
-export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, slices, panelCells, cuts, cutter, masonry, picture, cobbles];
+export const FRACTURE_METHODS: readonly FractureMethod[] = [voronoi, strokes, crack, slices, panelCells, cuts, cutter, masonry, picture, cobbles];
 
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
 export { type Cell, makeDomain, voronoiCells } from "./cells";

@@ -8,8 +8,11 @@ export interface Parted {
 	readonly outside: readonly Mesh[];
 }
 
-/** Parts a closed mesh by a closed knife. Undefined where the knife does not pass through it. */
-export function partByKnife(solids: Solids, mesh: Mesh, knife: Mesh): Parted | undefined {
+/**
+ * Parts a closed mesh by a closed knife. Undefined where the knife does not pass through it. With several knives
+ * after one another, `firstTag` is how many triangles the earlier ones had.
+ */
+export function partByKnife(solids: Solids, mesh: Mesh, knife: Mesh, firstTag = 0): Parted | undefined {
 	const id = solids.Manifold.reserveIDs(2);
 	return scoped((hold) => {
 		const own = Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, f) => f);
@@ -20,20 +23,23 @@ export function partByKnife(solids: Solids, mesh: Mesh, knife: Mesh): Parted | u
 		const inside = hold(source.intersect(blade));
 		const outside = hold(source.subtract(blade));
 		if (inside.isEmpty() || outside.isEmpty()) return undefined;
-		return { inside: tagged(inside, mesh, id), outside: tagged(outside, mesh, id) };
+		return { inside: tagged(inside, mesh, id, firstTag), outside: tagged(outside, mesh, id, firstTag) };
 	});
 }
 
-function tagged(side: Manifold, source: Mesh, id: number): Mesh[] {
+function tagged(side: Manifold, source: Mesh, id: number, firstTag: number): Mesh[] {
 	const triangles = side.numTri();
 	const neighbour = new Int32Array(triangles).fill(-1);
 	const inside = new Uint8Array(triangles);
 	const raw = fromSolid(side, (triangle, from, face) => {
 		if (from === id) {
 			inside[triangle] = 1;
-			neighbour[triangle] = face;
+			neighbour[triangle] = firstTag + face;
+		} else {
 			// What was laid open before stays so.
-		} else inside[triangle] = source.inside[face] ?? 0;
+			inside[triangle] = source.inside[face] ?? 0;
+			neighbour[triangle] = source.neighbour[face] ?? -1;
+		}
 	});
 	const cut = { ...raw, inside, neighbour };
 	return shells(raw.uv.length > 0 ? { ...cut, uv: withPlanarInside(cut) } : cut);

@@ -27,6 +27,19 @@ export function faceAlong(mesh: Mesh, w: number): Face {
 	return { u, v, w, min: pick(min), max: pick(max) };
 }
 
+/** The axis that the drawn side faces: the strokes lie nearest to its ends. Of equals the thinnest. */
+export function drawnAxis(mesh: Mesh, lines: readonly (readonly number[])[]): number {
+	const box = bounds(mesh);
+	const size = boundsSize(box);
+	const off = [0, 0, 0];
+	for (const line of lines)
+		line.forEach((value, i) => {
+			off[i % 3]! += Math.min(Math.abs(value - box.min[i % 3]!), Math.abs(value - box.max[i % 3]!));
+		});
+	const least = Math.min(...off) + 1e-6 * Math.max(...size);
+	return [0, 1, 2].filter((k) => off[k]! <= least).reduce((best, k) => (size[k]! < size[best]! ? k : best));
+}
+
 /** A half-space of a face, n·(u, v, w) ≤ d, with its tag: the same number on the other side of the same cut. */
 export interface Side {
 	readonly n: readonly [number, number, number];

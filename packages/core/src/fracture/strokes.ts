@@ -1,10 +1,10 @@
 import { bad, good, type Outcome, report } from "../common";
 import { cos, random, sin } from "../maths";
-import { bounds, boundsSize, containment, type Mesh } from "../mesh";
+import { bounds, boundsSize, containment } from "../mesh";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
-import { type Face, faceAlong } from "./prisms";
+import { drawnAxis, type Face, faceAlong } from "./prisms";
 import { gapSpec, seedSpec, shareSpec } from "./specs";
 import type { Pieces } from "./types";
 
@@ -97,19 +97,6 @@ export const strokes = defineMethod<StrokesOptions>({
 		return good(assemble(carved, volume, "cell"));
 	},
 });
-
-/** The axis that the drawn side faces: the strokes lie nearest to its ends. Of equals the thinnest. */
-function drawnAxis(mesh: Mesh, lines: readonly (readonly number[])[]): number {
-	const box = bounds(mesh);
-	const size = boundsSize(box);
-	const off = [0, 0, 0];
-	for (const line of lines)
-		line.forEach((value, i) => {
-			off[i % 3]! += Math.min(Math.abs(value - box.min[i % 3]!), Math.abs(value - box.max[i % 3]!));
-		});
-	const least = Math.min(...off) + 1e-6 * Math.max(...size);
-	return [0, 1, 2].filter((k) => off[k]! <= least).reduce((best, k) => (size[k]! < size[best]! ? k : best));
-}
 
 type Flat = readonly (readonly [number, number])[];
 

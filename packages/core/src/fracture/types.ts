@@ -18,6 +18,16 @@ export interface Piece {
 	/** m³ and m² */
 	readonly volume: number;
 	readonly area: number;
+	/** Where a crack runs along it that opens before the pieces part. */
+	readonly opening?: Opening;
+}
+
+/** How a piece gives way beside a crack: `mesh` is how it ends up. */
+export interface Opening {
+	/** 3 per vertex: from where the vertex ends up to where it was in the whole solid, metres. */
+	readonly closed: Float32Array;
+	/** 1 per vertex: the share of the crack's way after which its tip gets there. */
+	readonly reached: Float32Array;
 }
 
 /** A face that two pieces share. */
@@ -55,6 +65,13 @@ export interface FractureInput {
 	readonly pictures: readonly Picture[];
 }
 
+export interface CrackTime {
+	readonly first: number;
+	readonly last: number;
+	/** How far the tip has come along its way, and how wide the crack is, as shares of what they end up as. */
+	readonly at: (frame: number) => { readonly tip: number; readonly width: number };
+}
+
 /** A way to take a solid apart. */
 export interface FractureMethod {
 	readonly id: string;
@@ -63,6 +80,8 @@ export interface FractureMethod {
 	readonly options: Readonly<Record<string, OptionSpec>>;
 	/** Rough seconds on a plain machine, to be said before a slow action. */
 	readonly estimate: (triangles: number, options: OptionValues) => number;
+	/** Of a crack: what its pieces look like at a frame, and the last frame at which they hold together. */
+	readonly crack?: (options: OptionValues) => CrackTime;
 	/** `input.mesh` is closed and outward: `breakMesh` has seen to it. */
 	readonly run: (input: FractureInput, options: OptionValues, progress: Progress) => Promise<Outcome<Pieces>>;
 }

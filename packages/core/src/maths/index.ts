@@ -1,5 +1,7 @@
+export * from "./curve";
 export * from "./eigen";
 export * from "./functions";
+export * from "./noise";
 export * from "./quaternion";
 export * from "./random";
 export type { Vec3 } from "./vector";

@@ -1,4 +1,4 @@
-import { random } from "../maths";
+import { noise2 } from "../maths";
 import { type Mesh, makeMesh } from "../mesh";
 import { length, whole } from "./parameters";
 import type { Shape } from "./types";
@@ -25,7 +25,7 @@ export const terrain: Shape = {
 			let sum = 0;
 			let share = 0;
 			for (let octave = 0, size = wave!, weight = 1; octave < OCTAVES; octave++, size /= 2, weight /= 2) {
-				sum += weight * valueNoise(x / size, z / size, Math.round(seed!), octave);
+				sum += weight * noise2(x / size, z / size, Math.round(seed!), octave);
 				share += weight;
 			}
 			return relief! * (sum / share);
@@ -33,17 +33,6 @@ export const terrain: Shape = {
 		return block(n, width!, depth!, (base! + relief!) / 2, base!, height);
 	},
 };
-
-/** Random numbers at whole places, blended smoothly between them; 0 to 1. */
-function valueNoise(x: number, z: number, seed: number, octave: number): number {
-	const [i, j] = [Math.floor(x), Math.floor(z)];
-	const smooth = (t: number) => t * t * (3 - 2 * t);
-	const [u, v] = [smooth(x - i), smooth(z - j)];
-	const at = (a: number, b: number) => random(seed, a, 64 * b + octave);
-	const near = at(i, j) + u * (at(i + 1, j) - at(i, j));
-	const far = at(i, j + 1) + u * (at(i + 1, j + 1) - at(i, j + 1));
-	return near + v * (far - near);
-}
 
 /** A closed block whose top follows the heights; its middle is at half of the most it can be high. */
 function block(n: number, width: number, depth: number, middle: number, base: number, height: (x: number, z: number) => number): Mesh {

@@ -1,3 +1,4 @@
+import { curveProblem } from "../maths";
 import type { OptionValue } from "./types";
 
 export type OptionValues = Readonly<Record<string, OptionValue>>;
@@ -27,6 +28,17 @@ export type OptionSpec = SpecBase &
 				readonly default: string;
 				readonly choices: readonly { readonly id: string; readonly label: string; readonly help: string }[];
 		  }
+		/** Points of a curve, x and y in turn: how something grows over frames, or falls off with distance. */
+		| {
+				readonly kind: "curve";
+				readonly default: readonly number[];
+				/** What x is, and in which unit. */
+				readonly across: { readonly label: string; readonly unit: string };
+				/** Limits of y; shares are shown in percent. */
+				readonly least: number;
+				readonly most: number;
+				readonly percent?: true;
+		  }
 		/** 3 numbers per point, metres in the object's frame. */
 		| { readonly kind: "points" }
 		/** 4 numbers per plane: direction and distance along it, metres in the object's frame. */
@@ -35,8 +47,10 @@ export type OptionSpec = SpecBase &
 		| { readonly kind: "strokes" }
 		/** An asset of PNG or JPEG bytes. */
 		| { readonly kind: "picture" }
-		/** Ids of other objects. */
+		/** Ids of other objects, of which the solids are meant. */
 		| { readonly kind: "objects" }
+		/** Ids of other objects, of which the places are meant. */
+		| { readonly kind: "places" }
 	);
 
 /** Anything that is set up by described options. */
@@ -61,6 +75,8 @@ export function optionProblem({ label, options }: Described, values: OptionValue
 		if (!spec) return `${label} has no option “${name}”.`;
 		if (spec.kind === "number" && !(typeof value === "number" && value >= spec.least && value <= spec.most))
 			return `${spec.label} must lie between ${spec.least.toLocaleString("en")} and ${spec.most.toLocaleString("en")}${spec.unit && ` ${spec.unit}`}, not ${typeof value === "number" ? value.toLocaleString("en") : `“${value}”`}.`;
+		const curved = spec.kind === "curve" ? curveProblem(value, spec.least, spec.most) : undefined;
+		if (curved) return `${spec.label} ${curved}.`;
 		if (spec.kind === "choice" && !spec.choices.some((choice) => choice.id === value))
 			return `${spec.label} must be one of ${spec.choices.map((choice) => choice.id).join(", ")}.`;
 	}
