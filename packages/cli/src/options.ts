@@ -13,6 +13,14 @@ export const finiteNumber = (text: string): number => {
 	return value;
 };
 
+/** `0:1,0.5:0.2` as x and y in turn. */
+export const curvePoints = (text: string): number[] => {
+	const values = text.split(",").flatMap((point) => point.split(":").map((value) => (value.trim() === "" ? Number.NaN : Number(value))));
+	if (values.length % 2 !== 0 || values.some((value) => !Number.isFinite(value)))
+		throw new InvalidArgumentError("points such as 0:1,0.5:0.2 are needed");
+	return values;
+};
+
 /** `1-120` */
 export const frameRange = (text: string): { first: number; last: number } => {
 	const match = /^(\d+)-(\d+)$/.exec(text);

@@ -2,6 +2,7 @@ import { Check, ChevronDown } from "lucide-react";
 import { Select, ToggleGroup } from "radix-ui";
 import { useId } from "react";
 import { Hint } from "./Hint";
+import { Labelled } from "./Labelled";
 
 interface Option {
 	readonly id: string;
@@ -15,36 +16,38 @@ interface ChoiceProps {
 	readonly value: string;
 	readonly options: readonly Option[];
 	readonly onChange: (id: string) => void;
-	readonly help?: string;
+	readonly help?: string | undefined;
 }
 
-/** Two to four options side by side. */
-export function Segments({ label, value, options, onChange, help }: ChoiceProps) {
-	return (
-		<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
-			<Hint text={help}>
-				<span className="text-slate">{label}</span>
-			</Hint>
-			<ToggleGroup.Root
-				type="single"
-				value={value}
-				onValueChange={(id) => id && onChange(id)}
-				aria-label={label}
-				className="flex overflow-hidden rounded-md border border-line bg-field"
-			>
-				{options.map((option) => (
-					<Hint key={option.id} text={option.help} side="bottom">
-						<ToggleGroup.Item
-							value={option.id}
-							className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line aria-checked:bg-kelp-wash aria-checked:font-semibold aria-checked:text-kelp"
-						>
-							{option.icon}
-							{option.label}
-						</ToggleGroup.Item>
-					</Hint>
-				))}
-			</ToggleGroup.Root>
-		</div>
+/** Two to four options side by side. `compact`: only the control; the label is for screen readers. */
+export function Segments({ label, value, options, onChange, help, compact = false }: ChoiceProps & { readonly compact?: boolean }) {
+	const control = (
+		<ToggleGroup.Root
+			type="single"
+			value={value}
+			onValueChange={(id) => id && onChange(id)}
+			aria-label={label}
+			className="flex overflow-hidden rounded-md border border-line bg-field"
+		>
+			{options.map((option) => (
+				<Hint key={option.id} text={option.help} side="bottom">
+					<ToggleGroup.Item
+						value={option.id}
+						className="flex h-7.5 flex-1 items-center justify-center gap-1.5 px-1.5 text-ink not-first:border-l not-first:border-line aria-checked:bg-kelp-wash aria-checked:font-semibold aria-checked:text-kelp"
+					>
+						{option.icon}
+						{option.label}
+					</ToggleGroup.Item>
+				</Hint>
+			))}
+		</ToggleGroup.Root>
+	);
+	return compact ? (
+		control
+	) : (
+		<Labelled label={label} help={help}>
+			{control}
+		</Labelled>
 	);
 }
 
@@ -52,12 +55,7 @@ export function Segments({ label, value, options, onChange, help }: ChoiceProps)
 export function Picker({ label, value, options, onChange, help }: ChoiceProps) {
 	const id = useId();
 	return (
-		<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
-			<Hint text={help}>
-				<label htmlFor={id} className="text-slate">
-					{label}
-				</label>
-			</Hint>
+		<Labelled label={label} help={help} htmlFor={id}>
 			<Select.Root value={value} onValueChange={onChange}>
 				<Select.Trigger id={id} className="field justify-between font-sans!" aria-label={label}>
 					<Select.Value placeholder="mixed" />
@@ -88,6 +86,6 @@ export function Picker({ label, value, options, onChange, help }: ChoiceProps) {
 					</Select.Content>
 				</Select.Portal>
 			</Select.Root>
-		</div>
+		</Labelled>
 	);
 }

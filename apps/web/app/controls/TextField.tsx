@@ -1,5 +1,5 @@
 import { useId, useState } from "react";
-import { Hint } from "./Hint";
+import { Labelled } from "./Labelled";
 
 /** A line of text; taken over on Enter or when the field is left. */
 export function TextField({
@@ -16,12 +16,7 @@ export function TextField({
 	const id = useId();
 	const [text, setText] = useState<string | null>(null);
 	return (
-		<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
-			<Hint text={help}>
-				<label htmlFor={id} className="text-slate">
-					{label}
-				</label>
-			</Hint>
+		<Labelled label={label} help={help} htmlFor={id}>
 			<div className="field">
 				<input
 					id={id}
@@ -38,6 +33,6 @@ export function TextField({
 					}}
 				/>
 			</div>
-		</div>
+		</Labelled>
 	);
 }

@@ -1,4 +1,4 @@
-import type { Patch, Shot } from "@rubble/core/shot";
+import type { BreakPreset, Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from "drizzle-orm/pg-core";
 
@@ -33,6 +33,14 @@ export const edits = pgTable(
 	},
 	(table) => [primaryKey({ columns: [table.shot, table.revision] })],
 );
+
+/** Breaks kept for re-use on other objects, in any shot. */
+export const presets = pgTable("presets", {
+	id: text("id").primaryKey(),
+	name: text("name").notNull(),
+	preset: jsonb("preset").$type<BreakPreset>().notNull(),
+	createdAt: at("created_at"),
+});
 
 /** Bytes under their SHA-256: meshes, frame chunks, checkpoints. Compressed; hash and size are of the plain bytes. */
 export const blobs = pgTable("blobs", {

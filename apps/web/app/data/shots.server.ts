@@ -100,9 +100,12 @@ export async function patchShot(id: string, base: number, name: string, patches:
 		const [row] = await transaction.select().from(shots).where(eq(shots.id, id)).for("update");
 		if (!row) return { kind: "missing" };
 		if (row.revision !== base) return { kind: "conflict", revision: row.revision };
+		// Edits are made on the document as it was opened: of this version.
+		const current = parseShot(row.document);
+		if (!current.ok) return { kind: "invalid", message: current.problems[0]!.message };
 		let next: unknown;
 		try {
-			next = applyEdit(row.document, patches);
+			next = applyEdit(current.value, patches);
 		} catch {
 			return { kind: "invalid", message: "The change does not fit the shot." };
 		}

@@ -2,17 +2,22 @@ import { SAMPLES } from "@rubble/core/samples";
 import { parseShot } from "@rubble/core/shot";
 import { redirect } from "react-router";
 import { mixed, object, string } from "yup";
+import { deletePreset, listPresets } from "~/data/presets.server";
 import { readJson, refuse, validate } from "~/data/requests.server";
 import { createSample, createShot, deleteShot, duplicateShot, listShots, newShot } from "~/data/shots.server";
 import { Yard } from "~/yard/Yard";
 import type { Route } from "./+types/yard";
 
 export async function loader() {
-	return { shots: await listShots(), samples: SAMPLES.map(({ id, shot }) => ({ id, name: shot.name, note: shot.note })) };
+	return {
+		shots: await listShots(),
+		presets: await listPresets(),
+		samples: SAMPLES.map(({ id, shot }) => ({ id, name: shot.name, note: shot.note })),
+	};
 }
 
 const schema = object({
-	intent: string().oneOf(["new", "sample", "delete", "duplicate", "open", "keep"]).required(),
+	intent: string().oneOf(["new", "sample", "delete", "duplicate", "open", "keep", "forget"]).required(),
 	id: string(),
 	document: mixed(),
 });
@@ -34,6 +39,9 @@ export async function action({ request }: Route.ActionArgs) {
 		}
 		case "duplicate":
 			await duplicateShot(id);
+			return { message: "" };
+		case "forget":
+			await deletePreset(id);
 			return { message: "" };
 		case "delete":
 			await deleteShot(id);

@@ -5,7 +5,9 @@ import {
 	bodyCollider,
 	buildBodies,
 	buildMesh,
+	buildPieces,
 	estimateArrayFill,
+	lookOf,
 	makeWorkshop,
 	measuresOf,
 	mergeObjects,
@@ -13,14 +15,13 @@ import {
 	piecesHash,
 	reportMesh,
 	splitObject,
-	textureOf,
 	type Workshop,
 } from "@rubble/core/bodies";
 import type { FrameEvents } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
-import { edit, type Id, orderedObjects, type Shot } from "@rubble/core/shot";
+import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "@rubble/core/shot";
 import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
 import { transfer } from "comlink";
@@ -28,7 +29,7 @@ import { group } from "d3-array";
 import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
 import { draw, drawingBuffers } from "./drawing";
-import type { BuildResult, ColliderLines, Drawing, InspectResult, ReworkedPart } from "./messages";
+import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart } from "./messages";
 import { keepAsset, loadAsset, loadPicture } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 
@@ -88,9 +89,9 @@ export async function build(
 	for (const object of orderedObjects(shot)) {
 		const broken = piecesHash(shot, object);
 		const own = byObject.get(object);
-		const texture = own?.[0] && textureOf(shot, own[0]);
-		hashes[object] = hashValue([meshHash(shot, object), broken, texture]);
-		if (known[object] !== hashes[object] && own) drawings.push(draw(made.solids, object, hashes[object], own, texture));
+		const look = own?.[0] && lookOf(shot, own[0]);
+		hashes[object] = hashValue([meshHash(shot, object), broken, look]);
+		if (known[object] !== hashes[object] && own && look) drawings.push(draw(made.solids, object, hashes[object], own, look));
 	}
 	return transfer(
 		{
@@ -137,7 +138,7 @@ async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
 	return reports;
 }
 
-function rowOf({ mesh, meshKey: _, ...body }: Body): BodyRow {
+function rowOf({ mesh, meshKey: _, opening: __, ...body }: Body): BodyRow {
 	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...measuresOf(mesh).size) * body.scale };
 }
 
@@ -167,6 +168,18 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, { ...body, scale: 1 }) })),
 	);
 	return transfer(lines, [lines.lines.buffer, lines.body.buffer] as ArrayBuffer[]);
+}
+
+/** The faces that pieces share, of one object or of all. */
+export async function neighbours(shot: Shot, object: Id): Promise<readonly NeighbourRow[]> {
+	const made = await workshop;
+	const fracture = fractureOf(shot, object);
+	const pieces = await buildPieces(made, shot, object);
+	if (!pieces?.ok || fracture === undefined) return [];
+	const { contacts, pieces: list } = pieces.value;
+	const path = objectPath(shot, object);
+	const side = (i: number) => ({ id: `${fracture}:${list[i]!.key}`, path: `${path}/${list[i]!.name}` });
+	return contacts.map(({ a, b, area, normal, centre }) => ({ a: side(a), b: side(b), area, normal, centre }));
 }
 
 export async function readStrokes(shot: Shot, object: Id, bytes: Uint8Array): Promise<number[][]> {

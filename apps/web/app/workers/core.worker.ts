@@ -1,5 +1,5 @@
 import { expose } from "comlink";
-import { build, colliderLines, estimate, inspect, readStrokes, rework } from "./building";
+import { build, colliderLines, estimate, inspect, neighbours, readStrokes, rework } from "./building";
 import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
@@ -14,6 +14,7 @@ const worker: CoreWorker = {
 	readFile,
 	placeFile,
 	readStrokes,
+	neighbours,
 	estimate,
 	rework,
 	keepPicture,

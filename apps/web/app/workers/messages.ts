@@ -22,8 +22,9 @@ export interface Drawing {
 	readonly sources: readonly Id[];
 	/** Triangles of a copy that is drawn simpler than it is; 0 where all are drawn as they are. */
 	readonly reduced: number;
-	/** The picture that outside faces wear. */
+	/** The pictures that outside and inside faces wear. */
 	readonly picture: AssetRef | undefined;
+	readonly insidePicture: AssetRef | undefined;
 	/** 2 per vertex, v down; empty without a picture. */
 	readonly uv: Float32Array;
 	/** 3 per vertex. */
@@ -31,6 +32,9 @@ export interface Drawing {
 	readonly normals: Float32Array;
 	/** 1 per vertex. */
 	readonly inside: Uint8Array;
+	/** Beside cracks, 3 and 1 per vertex as in `Opening`; empty where there are none. */
+	readonly closed: Float32Array;
+	readonly reached: Float32Array;
 	/** Relative to the mesh's first vertex. */
 	readonly indices: Uint32Array;
 	/** Start of each mesh's vertices and indices; one more entry than meshes. */
@@ -67,6 +71,18 @@ export interface ColliderLines {
 	/** 1 per line: index into `ids`. */
 	readonly body: Uint32Array;
 	readonly ids: readonly string[];
+}
+
+/** A face that two pieces share. */
+export interface NeighbourRow {
+	readonly a: { readonly id: string; readonly path: string };
+	readonly b: { readonly id: string; readonly path: string };
+	/** m² */
+	readonly area: number;
+	/** Unit, from a to b, in the object's frame. */
+	readonly normal: Vec3;
+	/** In the object's frame, metres. */
+	readonly centre: Vec3;
 }
 
 export interface ReadFile {
@@ -134,6 +150,8 @@ export interface CoreWorker {
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
 	estimate(shot: Shot, array: Id): Promise<FillFacts | undefined>;
 	rework(shot: Shot, ids: readonly Id[], how: "merge" | "split"): Promise<readonly ReworkedPart[]>;
+	/** The faces that the pieces of an object share. */
+	neighbours(shot: Shot, object: Id): Promise<readonly NeighbourRow[]>;
 	/** Stores a PNG or JPEG picture. */
 	keepPicture(bytes: Uint8Array): Promise<AssetRef>;
 	/** The lines of an SVG drawing, laid over the broad face of an object. */

@@ -21,7 +21,7 @@ export async function fetchBytes(url: string): Promise<Uint8Array> {
 	return new Uint8Array(await response.arrayBuffer());
 }
 
-export async function send(url: string, method: "PUT" | "POST", body: BodyInit, type: string): Promise<unknown> {
+export async function send(url: string, method: "PUT" | "POST" | "DELETE", body: BodyInit, type: string): Promise<unknown> {
 	const response = await fetch(url, { method, body, headers: { "Content-Type": type } });
 	const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
 	if (!response.ok) throw new Error(answer.message);

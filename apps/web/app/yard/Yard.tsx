@@ -1,3 +1,4 @@
+import { methodById } from "@rubble/core/fracture";
 import { Copy, FolderOpen, Plus, Search, Trash2 } from "lucide-react";
 import { AlertDialog, Tooltip } from "radix-ui";
 import { useEffect, useState } from "react";
@@ -5,6 +6,7 @@ import { Form, Link, useNavigation, useSubmit } from "react-router";
 import { toast } from "sonner";
 import { FileButton } from "~/controls/FileButton";
 import { Hint } from "~/controls/Hint";
+import type { StoredPreset } from "~/data/presets.server";
 import type { ShotCard } from "~/data/shots.server";
 import { ThemeButton } from "~/workbench/TopBar";
 import { handOver } from "./handOver";
@@ -13,11 +15,12 @@ import { when } from "./when";
 interface Props {
 	readonly shots: readonly ShotCard[];
 	readonly samples: readonly { readonly id: string; readonly name: string; readonly note: string }[];
+	readonly presets: readonly StoredPreset[];
 	readonly message: string;
 }
 
 /** All shots with their pictures; the way to a new one, from nothing, from a sample or from a file. */
-export function Yard({ shots, samples, message }: Props) {
+export function Yard({ shots, samples, presets, message }: Props) {
 	const [find, setFind] = useState("");
 	const submit = useSubmit();
 	const busy = useNavigation().state !== "idle";
@@ -95,8 +98,38 @@ export function Yard({ shots, samples, message }: Props) {
 						</li>
 					))}
 				</ul>
+				{presets.length > 0 && <Presets presets={presets} />}
 			</main>
 		</Tooltip.Provider>
+	);
+}
+
+/** Breaks that were kept; they stand on the bench of every shot. */
+function Presets({ presets }: { presets: readonly StoredPreset[] }) {
+	const submit = useSubmit();
+	return (
+		<section aria-labelledby="presets">
+			<h2 id="presets" className="mt-8 font-semibold">
+				Break presets
+			</h2>
+			<p className="text-slate">Kept from a break; they stand first among the ways to break in every shot.</p>
+			<ul className="mt-3 flex flex-wrap gap-2">
+				{presets.map(({ id, preset }) => (
+					<li key={id} className="flex items-center gap-2 rounded-md border border-line bg-chalk py-1 pr-1 pl-3">
+						<span className="font-medium">{preset.name}</span>
+						<span className="text-slate">{methodById(preset.method)?.label}</span>
+						<button
+							type="button"
+							className="button button-quiet px-2!"
+							aria-label={`Delete preset ${preset.name}`}
+							onClick={() => submit({ intent: "forget", id }, { method: "post" })}
+						>
+							<Trash2 size={14} />
+						</button>
+					</li>
+				))}
+			</ul>
+		</section>
 	);
 }
 

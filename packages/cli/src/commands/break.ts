@@ -1,15 +1,26 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
 import { type ExportItem, glb, type ImportChoices, readPicture, readSvg, writeObj } from "@rubble/core/formats";
-import { breakMesh, drawingToStrokes, FRACTURE_METHODS, methodById, type Picture, type Pieces } from "@rubble/core/fracture";
+import {
+	breakMesh,
+	drawingToStrokes,
+	FRACTURE_METHODS,
+	type FractureMethod,
+	insideOptions,
+	methodById,
+	type Picture,
+	type Pieces,
+	roughen,
+} from "@rubble/core/fracture";
+import { IDENTITY } from "@rubble/core/maths";
 import { area, type Mesh, topology, triangleCount, volume } from "@rubble/core/mesh";
 import { buildShape, shapeById } from "@rubble/core/shapes";
-import { MATERIALS, type OptionSpec, type OptionValue } from "@rubble/core/shot";
+import { MATERIALS, type OptionSpec, type OptionValue, type OptionValues, optionDefaults } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
 import { type Command, Option } from "commander";
 import { Failure, unwrap } from "../failure";
 import { readBytes, readMesh, writeBytes, writeJson } from "../files";
-import { finiteNumber, unitOption, upOption, wholeNumber } from "../options";
+import { curvePoints, finiteNumber, unitOption, upOption, wholeNumber } from "../options";
 import { terminalProgress } from "../progress";
 
 interface Options extends ImportChoices {
@@ -29,7 +40,10 @@ export function addBreak(program: Command): void {
 		.description("break a closed mesh into pieces (rubble methods lists every way and its options)")
 		.argument("[file]", "OBJ, STL, PLY, GLB or glTF; a picture of --width and --thickness needs none")
 		.addOption(new Option("--method <method>", "how").choices(FRACTURE_METHODS.map((method) => method.id)).default("voronoi"));
-	for (const [name, spec] of describedOptions()) command.addOption(describedOption(name, spec));
+	for (const [name, spec] of describedOptions()) {
+		const option = describedOption(name, spec);
+		if (option) command.addOption(option);
+	}
 	command
 		.option("--brick <size>", "masonry: length x height x depth in metres, such as 0.24x0.09x0.115")
 		.option(
@@ -47,7 +61,7 @@ export function addBreak(program: Command): void {
 /** The options of all methods, each name once. */
 const describedOptions = (): Map<string, OptionSpec> => new Map(FRACTURE_METHODS.flatMap((method) => Object.entries(method.options)));
 
-function describedOption(name: string, spec: OptionSpec): Option {
+function describedOption(name: string, spec: OptionSpec): Option | undefined {
 	const flag = flagOf(name);
 	switch (spec.kind) {
 		case "number":
@@ -65,6 +79,10 @@ function describedOption(name: string, spec: OptionSpec): Option {
 				`--${flag} <file>`,
 				"an SVG drawing laid over the broad face; or a CSV, one `x,y,z` a line, metres, an empty line begins the next one",
 			);
+		case "curve":
+			return new Option(`--${flag} <points>`, `${spec.help}, as x:y,x:y with x in ${spec.across.unit}`).argParser(curvePoints);
+		case "places":
+			return undefined; // of a shot: a file has its points
 		case "objects":
 			return new Option(`--${flag} <mesh...>`, "mesh files that cut");
 	}
@@ -90,7 +108,7 @@ async function run(file: string | undefined, options: Options): Promise<void> {
 		else if (spec.kind === "strokes") settings[name] = readStrokes(value as string, read);
 		else if (spec.kind === "picture") pictures.push(unwrap(readPicture(readBytes(value as string))));
 		else if (spec.kind === "objects") for (const path of value as string[]) cutters.push(await readMesh(path, options));
-		else settings[name] = value as number | string;
+		else settings[name] = value as OptionValue;
 	}
 	if (options.brick !== undefined) Object.assign(settings, brickSize(String(options.brick)));
 	const mesh = read ?? wallOf(pictures[0], options);
@@ -101,7 +119,7 @@ async function run(file: string | undefined, options: Options): Promise<void> {
 	progress.done();
 	const broken = unwrap(result);
 	const name = (file ?? "Wall").replace(/^.*[/\\]/, "").replace(/\.[^.]*$/, "") || "Object";
-	if (options.out) writeBytes(options.out, await piecesFile(name, broken, kind === ".glb" ? "glb" : "obj"));
+	if (options.out) writeBytes(options.out, await piecesFile(name, method, settings, broken, kind === ".glb" ? "glb" : "obj"));
 	if (options.report) writeJson(options.report, report(mesh, name, method.id, broken, ms));
 	if (process.stdout.isTTY || !options.report)
 		process.stdout.write(`${broken.pieces.length} pieces, lacking ${broken.lacking.toExponential(2)} m³, ${Math.round(ms)} ms\n`);
@@ -155,17 +173,26 @@ function readStrokes(path: string, mesh: Mesh | undefined): number[][] {
 	return strokes;
 }
 
-async function piecesFile(name: string, { pieces }: Pieces, kind: "glb" | "obj"): Promise<Uint8Array> {
+async function piecesFile(
+	name: string,
+	method: FractureMethod,
+	settings: OptionValues,
+	{ pieces }: Pieces,
+	kind: "glb" | "obj",
+): Promise<Uint8Array> {
 	const outside = MATERIALS.concrete!;
+	const inside = insideOptions(settings);
+	const time = method.crack?.({ ...optionDefaults(method), ...settings });
 	const items = pieces.map(
 		(piece): ExportItem => ({
 			path: `${name}/${piece.name}`,
 			group: name,
-			mesh: piece.mesh,
+			mesh: piece.opening ? piece.mesh : roughen(piece.mesh, inside, { offset: piece.pivot, turn: IDENTITY }),
+			opening: piece.opening && time && { ...piece.opening, time },
 			outside,
 			inside: MATERIALS[outside.inside!]!,
 			translation: piece.pivot,
-			rotation: [0, 0, 0, 1],
+			rotation: IDENTITY,
 			scale: 1,
 			track: -1,
 		}),

@@ -43,5 +43,9 @@ function summary(spec: OptionSpec): string {
 			return "PNG or JPEG";
 		case "objects":
 			return "mesh files";
+		case "places":
+			return "objects of a shot";
+		case "curve":
+			return `${spec.across.unit}:share, … (${spec.default.join(",")})`;
 	}
 }

@@ -1,5 +1,5 @@
 import { rotate, vec3 } from "../maths";
-import { addObject, CAMERA_DEFAULTS, edit, parseShot, removeObjects, setCamera, setKey } from "../shot";
+import { addObject, CAMERA_DEFAULTS, edit, parseShot, removeObjects, setHelper, setKey } from "../shot";
 import { shotOf } from "../testing";
 import { cameraPose } from ".";
 
@@ -10,7 +10,7 @@ test("a camera keeps what it aims at in the middle, upright, while both move by 
 	const shot = shotOf(
 		beacon,
 		camera,
-		setCamera("c", { aim: "b" }),
+		setHelper("c", "camera", { aim: "b" }),
 		setKey("c", 0, { translation: [3, 2, 4] }),
 		setKey("c", 1200, { translation: [-5, 0.5, 1] }, "linear"),
 		setKey("b", 0, { translation: [0, 1, 0] }),
@@ -34,11 +34,11 @@ test("straight down is no riddle, and without an aim the camera's own turn holds
 });
 
 test("a deleted beacon leaves the camera without an aim, and the shot valid", () => {
-	const shot = edit(shotOf(beacon, camera, setCamera("c", { aim: "b" })), removeObjects(["b"])).shot;
+	const shot = edit(shotOf(beacon, camera, setHelper("c", "camera", { aim: "b" })), removeObjects(["b"])).shot;
 	expect(shot.objects.c!.source).toMatchObject({ aim: null });
 	expect(parseShot(JSON.parse(JSON.stringify(shot)))).toMatchObject({ ok: true });
-	const wrong = shotOf(camera, setCamera("c", { near: 9, far: 3 }));
+	const wrong = shotOf(camera, setHelper("c", "camera", { near: 9, far: 3 }));
 	expect(parseShot(JSON.parse(JSON.stringify(wrong)))).toMatchObject({ ok: false });
-	const dangling = shotOf(camera, setCamera("c", { aim: "nobody" }));
+	const dangling = shotOf(camera, setHelper("c", "camera", { aim: "nobody" }));
 	expect(parseShot(JSON.parse(JSON.stringify(dangling)))).toMatchObject({ ok: false });
 });

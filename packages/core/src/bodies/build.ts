@@ -1,5 +1,5 @@
 import { bad, type Outcome, type Progress, report } from "../common";
-import { countNeighbours, type Pieces } from "../fracture";
+import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
@@ -17,8 +17,9 @@ import {
 import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
 import { buildCopies } from "./copies";
 import { measuresOf } from "./measures";
-import { buildPieces, type CopyOf, piecesHash } from "./pieces";
+import { buildPieces, type CopyOf, piecesHash, strokeColumn } from "./pieces";
 import { bodyPose, type PlaceInObject } from "./pose";
+import { inRegions } from "./region";
 import type { RuleFacts } from "./rule";
 import { makeResolver } from "./settings";
 import { buildMesh, meshHash, remember, reportMesh, type Workshop } from "./workshop";
@@ -46,6 +47,8 @@ export interface Body extends PlaceInObject {
 	/** How many pieces it shares a face with. */
 	readonly neighbours: number;
 	readonly endless: boolean;
+	/** Where a crack opens beside it, see `crackOf`. */
+	readonly opening?: Opening | undefined;
 	readonly settings: FullBodySettings;
 	/** kg; Infinity is not used: passive and endless bodies say what they would weigh, 0 where unknown. */
 	readonly mass: number;
@@ -237,6 +240,7 @@ function pieceBodies(pieces: Pieces, home: PieceHome): RawBody[] {
 		turn,
 		neighbours: neighbours[i]!,
 		endless: false,
+		opening: piece.opening,
 	}));
 }
 
@@ -268,7 +272,7 @@ function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body:
 }
 
 /** A body without its mesh, as tables show it. */
-export interface BodyRow extends Omit<Body, "mesh" | "meshKey"> {
+export interface BodyRow extends Omit<Body, "mesh" | "meshKey" | "opening"> {
 	readonly triangles: number;
 	/** Largest extent, metres. */
 	readonly size: number;
@@ -277,6 +281,7 @@ export interface BodyRow extends Omit<Body, "mesh" | "meshKey"> {
 /** What rules and the ledger know of a body. */
 export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 	const item = shot.objects[body.object]!;
+	const place = bodyPose(shot, body, 0).translation;
 	return {
 		path: body.path,
 		words: new Set([
@@ -290,11 +295,13 @@ export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 			volume: body.volume,
 			mass: body.mass,
 			area: body.area,
-			height: bodyPose(shot, body, 0).translation[1],
+			height: place[1],
 			size: body.size,
 			triangles: body.triangles,
 			neighbours: body.neighbours,
+			...strokeColumn(shot, body.object, body.offset),
 		},
+		isIn: inRegions(shot, place),
 	};
 }
 

@@ -1,11 +1,12 @@
 export * from "./build";
 export * from "./collider";
 export { estimateArrayFill, type FillFacts } from "./fill";
+export * from "./look";
 export { measuresOf } from "./measures";
-export { piecesHash } from "./pieces";
+export { buildPieces, piecesHash } from "./pieces";
 export * from "./pose";
+export * from "./region";
 export * from "./rework";
 export * from "./rule";
 export * from "./settings";
-export * from "./texture";
 export { buildMesh, makeWorkshop, meshHash, reportMesh, type Workshop } from "./workshop";

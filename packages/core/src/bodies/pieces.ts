@@ -1,6 +1,7 @@
+import { worldScale } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress } from "../common";
-import { breakMesh, countNeighbours, methodById, nest, type Picture, type Pieces } from "../fracture";
-import { IDENTITY, seedOf } from "../maths";
+import { breakMesh, countNeighbours, INSIDE_OPTIONS, methodById, nest, type Picture, type Pieces, squaredToLine } from "../fracture";
+import { IDENTITY, seedOf, type Vec3 } from "../maths";
 import { bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
 import {
 	type AgainStep,
@@ -14,6 +15,7 @@ import {
 	type Shot,
 } from "../shot";
 import { bodyPose, poseIn } from "./pose";
+import { inRegions } from "./region";
 import { matchesRule, parseRule } from "./rule";
 import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
 
@@ -32,15 +34,36 @@ export function piecesHash(shot: Shot, object: Id, copy?: CopyOf): Hash | undefi
 	const cutters = [fracture, ...(fracture.again ?? [])]
 		.flatMap((step) => cutterIds(shot, object, step))
 		.map((id) => ({ mesh: meshHash(shot, id), pose: poseIn(shot, object, id) }));
+	const places = [fracture, ...(fracture.again ?? [])].flatMap((step) => placesOf(shot, object, step));
+	const asksForRegions = fracture.again?.some(({ rule }) => /\bin\b/i.test(rule));
 	return hashValue({
 		mesh: meshHash(shot, copy?.source ?? object),
 		...(copy && { copy: copy.index }),
 		method: fracture.method,
-		options: fracture.options,
+		options: shaping(fracture.options),
 		...(cutters.length > 0 && { cutters }),
-		...(fracture.again && fracture.again.length > 0 && { again: fracture.again }),
+		...(places.length > 0 && { places }),
+		...(asksForRegions && { regions: regionsIn(shot, object) }),
+		...(fracture.again &&
+			fracture.again.length > 0 && { again: fracture.again.map((step) => ({ ...step, options: shaping(step.options) })) }),
 	});
 }
+
+/** Options that make the pieces what they are: how their inside faces are drawn is not among them. */
+const shaping = (options: OptionValues): OptionValues =>
+	Object.fromEntries(Object.entries(options).filter(([name]) => !Object.hasOwn(INSIDE_OPTIONS, name)));
+
+/** Where regions stand and how large they are, in the object's frame. */
+const regionsIn = (shot: Shot, object: Id) =>
+	Object.entries(shot.objects)
+		.filter(([, { source }]) => source.kind === "region")
+		.map(([id, { name, source }]) => [name, source, poseIn(shot, object, id), worldScale(shot, id)]);
+
+/** Places that options name, 3 numbers each, in the object's frame. */
+const placesOf = (shot: Shot, object: Id, { method, options }: FractureStep): number[] =>
+	namedObjects(shot, object, methodById(method) ?? { options: {} }, options, "places").flatMap((id) => [
+		...poseIn(shot, object, id).translation,
+	]);
 
 const cutterIds = (shot: Shot, object: Id, { method, options }: FractureStep): Id[] =>
 	namedObjects(shot, object, methodById(method) ?? { options: {} }, options);
@@ -117,6 +140,17 @@ function reseeded(options: OptionValues, key: string): OptionValues {
 	return typeof seed === "number" ? { ...options, seed: Math.abs(seed + seedOf(key)) % 1_000_000 } : options;
 }
 
+/** How far a place in the object's frame is from the nearest line that its first break was drawn by, metres; nothing without lines. */
+export function strokeColumn(shot: Shot, object: Id, place: Vec3): { readonly stroke?: number } {
+	const fracture = shot.fractures[fractureOf(shot, object) ?? ""];
+	const lines = Object.entries(methodById(fracture?.method ?? "")?.options ?? {}).flatMap(([name, { kind }]) =>
+		kind === "strokes" ? ((fracture!.options[name] ?? []) as readonly (readonly number[])[]) : [],
+	);
+	return lines.length > 0
+		? { stroke: Math.sqrt(lines.reduce((least, line) => Math.min(least, squaredToLine(line, ...place)), Infinity)) }
+		: {};
+}
+
 /** Indices of the pieces that a step breaks. */
 function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pieces: names, rule }: AgainStep): Outcome<number[]> {
 	if (names.length > 0) {
@@ -130,6 +164,7 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 	const { density, name } = shot.materials[item.material]!;
 	return good(
 		pieces.flatMap((piece, i) => {
+			const place = bodyPose(shot, { object, offset: piece.pivot, turn: IDENTITY }, 0).translation;
 			const facts = {
 				path: `${objectPath(shot, object)}/${piece.name}`,
 				words: new Set(["piece", name.toLowerCase()]),
@@ -137,11 +172,13 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 					volume: piece.volume,
 					mass: piece.volume * density,
 					area: piece.area,
-					height: bodyPose(shot, { object, offset: piece.pivot, turn: IDENTITY }, 0).translation[1],
+					height: place[1],
 					size: Math.max(...boundsSize(bounds(piece.mesh))),
 					triangles: piece.mesh.triangles.length / 3,
 					neighbours: neighbours[i]!,
+					...strokeColumn(shot, object, piece.pivot),
 				},
+				isIn: inRegions(shot, place),
 			};
 			return matchesRule(parsed.value, facts) ? [i] : [];
 		}),
@@ -170,5 +207,10 @@ async function breakOnce(
 			return bad(`The picture of “${shot.objects[object]!.name}” could not be read: ${error instanceof Error ? error.message : error}`);
 		}
 	}
-	return breakMesh(workshop.solids, mesh, method, step.options, { ...progress, cutters: cutters.value, pictures });
+	return breakMesh(workshop.solids, mesh, method, step.options, {
+		...progress,
+		cutters: cutters.value,
+		pictures,
+		places: placesOf(shot, object, step),
+	});
 }

@@ -8,6 +8,8 @@ export interface RuleFacts {
 	/** `piece`, `copy` or `object`, the kind of body, `hidden`, `locked`, the material's name in lower case. */
 	readonly words: ReadonlySet<string>;
 	readonly columns: Readonly<Record<string, number>>;
+	/** Whether it stands in a region of this name, in lower case, at the first frame. */
+	readonly isIn: (region: string) => boolean;
 }
 
 /** Columns a rule may compare, with the dimension of the units that fit. */
@@ -19,6 +21,8 @@ export const RULE_COLUMNS: Readonly<Record<string, string>> = {
 	size: "length",
 	triangles: "",
 	neighbours: "",
+	/** How far from the nearest line that its break was drawn by. */
+	stroke: "length",
 };
 
 const WORDS = new Set(["piece", "object", "copy", "active", "passive", "animated", "none", "hidden", "locked", "all"]);
@@ -28,10 +32,11 @@ export type RuleTree =
 	| { readonly kind: "not"; readonly part: RuleTree }
 	| { readonly kind: "word"; readonly word: string }
 	| { readonly kind: "name"; readonly pattern: string }
+	| { readonly kind: "in"; readonly region: string }
 	| { readonly kind: "compare"; readonly column: string; readonly operator: string; readonly value: number };
 
 /**
- * Reads a rule: names with `*`, words, comparisons with units, `and or not`, brackets; a comma means `and`.
+ * Reads a rule: names with `*`, words, `in` a region, comparisons with units, `and or not`, brackets; a comma means `and`.
  * `pier, piece, volume < 20 dm³` are the small pieces of everything called pier.
  */
 export function parseRule(text: string): Outcome<RuleTree> {
@@ -78,6 +83,11 @@ export function parseRule(text: string): Outcome<RuleTree> {
 			at++;
 			return { kind: "compare", column: lower, operator, value: parseValue(lower) };
 		}
+		if (lower === "in") {
+			const region = tokens[at++];
+			if (region === undefined || /^[<>=!,()]/.test(region)) fail("the name of a region is missing after “in”");
+			return { kind: "in", region: region!.replaceAll('"', "").toLowerCase() };
+		}
 		if (WORDS.has(lower)) return { kind: "word", word: lower };
 		return { kind: "name", pattern: token.replaceAll('"', "").toLowerCase() };
 	};
@@ -115,6 +125,8 @@ export function matchesRule(tree: RuleTree, facts: RuleFacts): boolean {
 			return tree.word === "all" || facts.words.has(tree.word);
 		case "name":
 			return matchesName(tree.pattern, facts.path.toLowerCase()) || facts.words.has(tree.pattern);
+		case "in":
+			return facts.isIn(tree.region);
 		case "compare": {
 			const value = facts.columns[tree.column];
 			if (value === undefined) return false;

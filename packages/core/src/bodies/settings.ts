@@ -1,5 +1,6 @@
 import { BODY_DEFAULTS, type BodySettings, type FullBodySettings, type Id, type Shot } from "../shot";
 import type { Body } from "./build";
+import { crackOf } from "./look";
 import { matchesRule, parseRule, type RuleFacts, type RuleTree } from "./rule";
 
 /** Resolves settings: defaults ← material ← object ← rules in their order ← override on the single id. */
@@ -19,7 +20,16 @@ export function makeResolver(shot: Shot): Resolver {
 		const known = bases.get(key);
 		if (known) return known;
 		const { density, friction, bounce } = shot.materials[material]!;
-		const base = { ...BODY_DEFAULTS, density, friction, bounce, ...defined(shot.bodies[object]) } as FullBodySettings;
+		const crack = crackOf(shot, object);
+		const base = {
+			...BODY_DEFAULTS,
+			density,
+			friction,
+			bounce,
+			// Parts that a crack holds together until it is through.
+			...(crack && { wake: { when: "frame", frame: crack.last + 1 } }),
+			...defined(shot.bodies[object]),
+		} as FullBodySettings;
 		bases.set(key, base);
 		return base;
 	};

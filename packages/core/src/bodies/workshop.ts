@@ -53,9 +53,15 @@ export function meshHash(shot: Shot, object: Id): Hash {
 }
 
 /** The objects that options name and that are there; never the object itself, and never an array. */
-export const namedObjects = (shot: Shot, object: Id, { options: specs }: Pick<Described, "options">, options: OptionValues): Id[] =>
+export const namedObjects = (
+	shot: Shot,
+	object: Id,
+	{ options: specs }: Pick<Described, "options">,
+	options: OptionValues,
+	kind: "objects" | "places" = "objects",
+): Id[] =>
 	Object.entries(specs)
-		.filter(([, spec]) => spec.kind === "objects")
+		.filter(([, spec]) => spec.kind === kind)
 		.flatMap(([name]) => (options[name] ?? []) as readonly Id[])
 		.filter((id) => id !== object && shot.objects[id] && shot.objects[id].source.kind !== "array");
 

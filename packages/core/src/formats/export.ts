@@ -1,5 +1,5 @@
 import { type Baked, type BakeOptions, bake } from "../bake";
-import { type Body, bodyPose, materialOf, texturedMesh, textureOf } from "../bodies";
+import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
 import type { FrameStore } from "../cache";
 import { type AssetRef, objectPath, type Shot } from "../shot";
 import { glb } from "./glb";
@@ -48,16 +48,18 @@ export function exportTake(
 
 /** A body where it stands at the start, not moving. */
 export function exportItem(shot: Shot, body: Body, pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map()): ExportItem {
-	const outside = materialOf(shot, body);
 	const { translation, rotation } = bodyPose(shot, body, 0);
-	const texture = textureOf(shot, body);
+	const look = lookOf(shot, body);
+	const time = body.opening && crackOf(shot, body.object);
 	return {
 		path: body.path,
 		group: objectPath(shot, body.object),
-		mesh: texturedMesh(body, texture),
-		picture: texture && pictures.get(texture.picture),
-		outside,
-		inside: shot.materials[outside.inside ?? ""] ?? outside,
+		mesh: drawnMesh(body, look),
+		picture: look.outside && pictures.get(look.outside.picture),
+		insidePicture: look.inside && pictures.get(look.inside.picture),
+		opening: body.opening && time && { ...body.opening, time },
+		outside: materialOf(shot, body),
+		inside: insideMaterialOf(shot, body),
 		scale: body.scale,
 		translation,
 		rotation,

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { WebIO } from "@gltf-transform/core";
 import validator from "gltf-validator";
-import { buildBodies, makeWorkshop, picturesOf, texturedMesh, textureOf } from "../bodies";
+import { buildBodies, drawnMesh, lookOf, makeWorkshop, picturesOf } from "../bodies";
 import { hashBytes } from "../common";
 import { addArray, editMaterial, type Shot, setFracture, setMaterial } from "../shot";
 import { loadSolids } from "../solid";
@@ -81,20 +81,22 @@ test("masonry from a picture carries it on its outside faces, once for all piece
 		}
 });
 
-test("a material's picture goes on from piece to piece, in metres", async () => {
+test("pictures of a material and of its inside go on from piece to piece, each in its own metres", async () => {
 	const shot = shotOf(
 		shape("wall", "box", { width: 2, height: 1, depth: 0.3 }),
 		editMaterial("concrete", { texture: { picture: asset, size: 0.5 } }),
+		editMaterial("rawConcrete", { texture: { picture: asset, size: 0.2 } }),
 		setFracture("f", { object: "wall", method: "voronoi", options: { count: 8, seed: 2 } }),
 	);
 	const { bodies, root } = await fileOf(shot);
 	expect(root.listTextures()).toHaveLength(1);
 	for (const body of bodies) {
-		const mesh = texturedMesh(body, textureOf(shot, body));
+		const mesh = drawnMesh(body, lookOf(shot, body));
 		for (let c = 0; c < mesh.triangles.length; c++) {
 			const v = mesh.triangles[c]!;
+			const size = mesh.inside[Math.floor(c / 3)] === 1 ? 0.2 : 0.5;
 			const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * v + k]! + body.offset[k]!) as [number, number, number];
-			expect([x, z, y].map((m) => Math.abs(m / 0.5 - mesh.uv[2 * c]!)).some((error) => error < 1e-4)).toBe(true);
+			expect([x, z, y].map((m) => Math.abs(m / size - mesh.uv[2 * c]!)).some((error) => error < 1e-4)).toBe(true);
 		}
 	}
 	const plain = shotOf(shape("wall", "box", { width: 1, height: 1, depth: 1 }));

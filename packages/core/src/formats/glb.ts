@@ -7,9 +7,10 @@ import {
 	type Texture,
 	WebIO,
 } from "@gltf-transform/core";
-import { drawMesh, type Mesh } from "../mesh";
+import { type CrackTime, openShare } from "../fracture";
+import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
-import type { ExportItem, ExportScene, TakeFormat } from "./types";
+import type { ExportItem, ExportScene, ItemOpening, TakeFormat } from "./types";
 
 /** glTF binary: objects as groups, pieces as named nodes under them, materials, and one animation in seconds. */
 export const glb: TakeFormat = {
@@ -52,7 +53,7 @@ function buildDocument(scene: ExportScene): Document {
 		meshes.set(item.mesh, looks);
 		const known = looks.find(({ outside, inside }) => outside === item.outside && inside === item.inside);
 		if (known) return known.made;
-		const made = makeGltfMesh(document, item, materialOf);
+		const made = makeGltfMesh(document, item, scene.firstFrame, materialOf);
 		looks.push({ outside: item.outside, inside: item.inside, made });
 		return made;
 	};
@@ -73,6 +74,7 @@ function buildDocument(scene: ExportScene): Document {
 		return node;
 	});
 	if (scene.baked) animate(document, scene, nodes);
+	openCracks(document, scene, nodes);
 	for (const accessor of document.getRoot().listAccessors()) accessor.setBuffer(buffer);
 	return document;
 }
@@ -104,7 +106,12 @@ function srgbToLinear(value: number): number {
 	return Number((x * x * root).toPrecision(7));
 }
 
-function makeGltfMesh(document: Document, item: ExportItem, materialOf: (material: Material, picture?: Uint8Array) => GltfMaterial) {
+function makeGltfMesh(
+	document: Document,
+	item: ExportItem,
+	firstFrame: number,
+	materialOf: (material: Material, picture?: Uint8Array) => GltfMaterial,
+) {
 	const drawn = drawMesh(item.mesh);
 	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") =>
 		document
@@ -114,6 +121,10 @@ function makeGltfMesh(document: Document, item: ExportItem, materialOf: (materia
 	const mesh = document.createMesh(item.path);
 	const position = attribute(drawn.positions, "VEC3");
 	const normal = attribute(drawn.normals, "VEC3");
+	const targets = item.opening
+		? crackFrames(item.opening.time, firstFrame).map((frame) => attribute(departure(drawn, item.opening!, frame), "VEC3"))
+		: [];
+	if (targets.length > 0) mesh.setWeights(targets.map((_, n) => (n === 0 ? 1 : 0)));
 	const uv = drawn.uv.length > 0 ? attribute(drawn.uv, "VEC2") : undefined;
 	const part = (indices: Uint32Array, material: GltfMaterial) => {
 		if (indices.length === 0) return;
@@ -130,11 +141,57 @@ function makeGltfMesh(document: Document, item: ExportItem, materialOf: (materia
 			.setAttribute("NORMAL", normal)
 			.setMaterial(material);
 		if (uv) primitive.setAttribute("TEXCOORD_0", uv);
+		for (const [n, target] of targets.entries())
+			primitive.addTarget(document.createPrimitiveTarget(`${item.path} ${n + 1}`).setAttribute("POSITION", target));
 		mesh.addPrimitive(primitive);
 	};
 	part(drawn.indices.subarray(0, drawn.outsideIndices), materialOf(item.outside, item.picture));
-	part(drawn.indices.subarray(drawn.outsideIndices), materialOf(item.inside));
+	part(drawn.indices.subarray(drawn.outsideIndices), materialOf(item.inside, item.insidePicture));
 	return mesh;
+}
+
+/** A crack is written as shapes at this many frames at most, blended between. */
+const MOST_SHAPES = 12;
+
+/** Frames of a crack's shapes, from the whole solid on; the last frame is the mesh itself. */
+function crackFrames({ first, last }: CrackTime, sceneFirst: number): number[] {
+	const begin = Math.max(first, sceneFirst);
+	const count = Math.max(0, Math.min(MOST_SHAPES, last - begin));
+	return Array.from({ length: count }, (_, n) => begin + Math.round(((last - begin) * n) / count));
+}
+
+/** How far each vertex is from where it ends up, 3 per vertex. */
+function departure({ source }: DrawMesh, { closed, reached, time }: ItemOpening, frame: number): Float32Array {
+	const state = time.at(frame);
+	return Float32Array.from({ length: 3 * source.length }, (_, i) => {
+		const v = source[Math.floor(i / 3)]!;
+		return (1 - openShare(reached[v]!, state)) * closed[3 * v + (i % 3)]!;
+	});
+}
+
+/** Weights of the shapes over time: one after the other, then none. */
+function openCracks(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
+	scene.items.forEach((item, n) => {
+		if (!item.opening) return;
+		const frames = [...crackFrames(item.opening.time, scene.firstFrame), item.opening.time.last];
+		const shapes = frames.length - 1;
+		if (shapes === 0) return;
+		const accessor = (array: Float32Array) =>
+			document
+				.createAccessor()
+				.setArray(array as Float32Array<ArrayBuffer>)
+				.setType("SCALAR");
+		const weights = Float32Array.from({ length: frames.length * shapes }, (_, i) => (Math.floor(i / shapes) === i % shapes ? 1 : 0));
+		const sampler = document
+			.createAnimationSampler()
+			.setInput(accessor(Float32Array.from(frames, (frame) => (frame - scene.firstFrame) / scene.fps)))
+			.setOutput(accessor(weights))
+			.setInterpolation("LINEAR");
+		const animation = document.getRoot().listAnimations()[0] ?? document.createAnimation(scene.name || "Shot");
+		animation
+			.addSampler(sampler)
+			.addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(nodes[n]!).setTargetPath("weights"));
+	});
 }
 
 function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {

@@ -1,5 +1,6 @@
 import type { Baked } from "../bake";
 import type { Outcome } from "../common";
+import type { CrackTime, Opening } from "../fracture";
 import type { Mesh } from "../mesh";
 import type { Material } from "../shot";
 
@@ -19,6 +20,10 @@ export interface MeshFormat {
 	readonly read: (bytes: Uint8Array) => Promise<Outcome<ReadModel>> | Outcome<ReadModel>;
 }
 
+export interface ItemOpening extends Opening {
+	readonly time: CrackTime;
+}
+
 /** A thing to be written: a piece or an object, named by its path. */
 export interface ExportItem {
 	/** `Block/00001` */
@@ -28,8 +33,11 @@ export interface ExportItem {
 	readonly mesh: Mesh;
 	readonly outside: Material;
 	readonly inside: Material;
-	/** A picture on the outside faces, as PNG or JPEG bytes. */
+	/** Pictures on the outside and on the inside faces, as PNG or JPEG bytes. */
 	readonly picture?: Uint8Array | undefined;
+	readonly insidePicture?: Uint8Array | undefined;
+	/** Where a crack opens beside it: how its mesh departs from itself, and when. */
+	readonly opening?: ItemOpening | undefined;
 	/** World pose where it does not move. */
 	readonly translation: readonly [number, number, number];
 	readonly rotation: readonly [number, number, number, number];

@@ -12,7 +12,12 @@ export async function breakMesh(
 	mesh: Mesh,
 	method: FractureMethod,
 	wanted: OptionValues,
-	{ cutters = [], pictures = [], ...progress }: Progress & Partial<Pick<FractureInput, "cutters" | "pictures">> = {},
+	{
+		cutters = [],
+		places = [],
+		pictures = [],
+		...progress
+	}: Progress & Partial<Pick<FractureInput, "cutters" | "places" | "pictures">> = {},
 ): Promise<Outcome<Pieces>> {
 	const options = { ...optionDefaults(method), ...wanted };
 	const problem = optionProblem(method, options);
@@ -24,6 +29,6 @@ export async function breakMesh(
 		);
 	const sourceVolume = volume(mesh);
 	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
-	const broken = await method.run({ solids, mesh, volume: sourceVolume, cutters, pictures }, options, progress);
+	const broken = await method.run({ solids, mesh, volume: sourceVolume, cutters, places, pictures }, options, progress);
 	return broken.ok ? good(treatSlivers(solids, broken.value, options as unknown as SliverOptions)) : broken;
 }

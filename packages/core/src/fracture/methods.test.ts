@@ -26,7 +26,7 @@ const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segmen
 
 /** Any settings that a method's descriptions allow, with few pieces and no gap. */
 function settings(method: FractureMethod): fc.Arbitrary<OptionValues> {
-	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20, reach: 1, joint: 0.05 };
+	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20, joint: 0.05 };
 	return fc.record(
 		Object.fromEntries(
 			Object.entries(method.options).flatMap(([name, spec]) => {
@@ -160,12 +160,12 @@ test("a line leaves crumbs along it", async () => {
 });
 
 test("clustered points make small pieces around their places, as far as the reach and the contrast say", async () => {
-	const options = { count: 300, spread: "clustered", centres: [0.6, 0.3, 0.3], reach: 0.3 };
+	const options = { count: 300, spread: "clustered", centres: [0.6, 0.3, 0.3] };
 	const radius = ({ pivot }: { pivot: readonly [number, number, number] }) => Math.hypot(pivot[0] - 0.6, pivot[1] - 0.3, pivot[2] - 0.3);
 	const near = (list: readonly { pivot: readonly [number, number, number] }[]) => list.filter((piece) => radius(piece) < 0.3).length;
 	const even = await breakSoundly(method("voronoi"), sources.block!, { count: 300 });
-	const dense = await breakSoundly(method("voronoi"), sources.block!, { ...options, contrast: 40 });
-	const sparse = await breakSoundly(method("voronoi"), sources.block!, { ...options, contrast: 0.05 });
+	const dense = await breakSoundly(method("voronoi"), sources.block!, { ...options, density: [0, 1, 0.3, 0.5, 1, 0.05] });
+	const sparse = await breakSoundly(method("voronoi"), sources.block!, { ...options, density: [0, 0.05, 0.3, 0.5, 1, 1] });
 	expect(near(dense.pieces)).toBeGreaterThan(3 * near(even.pieces));
 	expect(near(sparse.pieces)).toBeLessThan(0.7 * near(even.pieces));
 });

@@ -1,4 +1,4 @@
-import { random } from "../maths";
+import { type Curve, curveAt, random } from "../maths";
 import { type Bounds, boundsSize } from "../mesh";
 
 /** How the points of a Voronoi fracture are spread. */
@@ -16,6 +16,8 @@ interface Request {
 
 /** Tries per point before it is taken wherever it fell: thin shells hit rarely. */
 const MOST_TRIES = 400;
+/** Where a curve says none, a point may still come to lie once everything else is full. */
+const LEAST_DENSITY = 1e-3;
 /** Candidates per point of the even spread. */
 const CANDIDATES = 12;
 
@@ -99,15 +101,32 @@ function makeNearest(bounds: Bounds, count: number) {
 }
 
 /**
- * Density around places: 1 at the nearest place, falling to 1 / `contrast` far from it (rising where contrast is below 1),
- * half of the way at `reach` metres.
+ * How dense points are by the distance from the nearest place or line: as the curve says (metres, share), never none at
+ * all. `lines`: 3 numbers per point.
  */
-export function clusterDensity(centres: ArrayLike<number>, reach: number, contrast: number): (x: number, y: number, z: number) => number {
-	const [near, far] = contrast >= 1 ? [1, 1 / contrast] : [contrast, 1];
+export function clusterDensity(
+	places: ArrayLike<number>,
+	lines: readonly (readonly number[])[],
+	curve: Curve,
+): (x: number, y: number, z: number) => number {
 	return (x, y, z) => {
 		let nearest = Infinity;
-		for (let i = 0; i < centres.length; i += 3)
-			nearest = Math.min(nearest, (centres[i]! - x) ** 2 + (centres[i + 1]! - y) ** 2 + (centres[i + 2]! - z) ** 2);
-		return far + (near - far) / (1 + nearest / (reach * reach));
+		for (let i = 0; i < places.length; i += 3)
+			nearest = Math.min(nearest, (places[i]! - x) ** 2 + (places[i + 1]! - y) ** 2 + (places[i + 2]! - z) ** 2);
+		for (const line of lines) nearest = Math.min(nearest, squaredToLine(line, x, y, z));
+		return Math.max(LEAST_DENSITY, curveAt(curve, Math.sqrt(nearest)));
 	};
+}
+
+/** Squared distance from a place to a line of 3 numbers per point; a line of one point is that point. */
+export function squaredToLine(line: readonly number[], x: number, y: number, z: number): number {
+	let best = (line[0]! - x) ** 2 + (line[1]! - y) ** 2 + (line[2]! - z) ** 2;
+	for (let i = 3; i < line.length; i += 3) {
+		const [ax, ay, az] = [line[i - 3]!, line[i - 2]!, line[i - 1]!];
+		const [dx, dy, dz] = [line[i]! - ax, line[i + 1]! - ay, line[i + 2]! - az];
+		const length = dx * dx + dy * dy + dz * dz;
+		const t = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy + (z - az) * dz) / length)) : 0;
+		best = Math.min(best, (ax + t * dx - x) ** 2 + (ay + t * dy - y) ** 2 + (az + t * dz - z) ** 2);
+	}
+	return best;
 }

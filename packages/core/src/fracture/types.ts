@@ -61,6 +61,8 @@ export interface FractureInput {
 	readonly volume: number;
 	/** Of the objects that an option names, in the frame of the object that is broken. */
 	readonly cutters: readonly Mesh[];
+	/** Of the objects that an option names, 3 numbers each, in the frame of the object that is broken. */
+	readonly places: readonly number[];
 	/** That an option names. */
 	readonly pictures: readonly Picture[];
 }

@@ -14,12 +14,11 @@ export interface VoronoiOptions {
 	readonly count: number;
 	readonly seed: number;
 	readonly spread: Spread;
-	/** 3 per point, metres: what the clustered spread is dense around; the middle where there are none. */
+	/** 3 per point, metres: what the clustered spread is dense around, with `around` and `strokes`; the middle where there is none. */
 	readonly centres?: readonly number[];
-	/** Metres from a centre at which the density has gone half of its way. */
-	readonly reach: number;
-	/** How many times denser at a centre than far from it; below 1: sparser. */
-	readonly contrast: number;
+	readonly strokes?: readonly (readonly number[])[];
+	/** Density by the distance from the nearest of them: metres, share. */
+	readonly density: readonly number[];
 	/** Cells are this many times longer along `axis` than across it. */
 	readonly stretch: number;
 	readonly axis: "x" | "y" | "z";
@@ -62,27 +61,20 @@ export const voronoi = defineMethod<VoronoiOptions>({
 		centres: {
 			kind: "points",
 			label: "Around",
-			help: "Places that the pieces are small around; the middle where there are none",
+			help: "Places that it is dense around; the middle where there is nothing",
 			when: clustered,
 		},
-		reach: {
-			kind: "number",
-			label: "Reach",
-			unit: "m",
-			default: 0.3,
-			least: 0.001,
-			most: 10_000,
-			help: "How far from a place pieces have half of their size",
-			when: clustered,
-		},
-		contrast: {
-			kind: "number",
-			label: "Contrast",
-			unit: "×",
-			default: 40,
-			least: 0.01,
-			most: 10_000,
-			help: "How many times denser at a place than far from it; below 1 it is sparser there",
+		strokes: { kind: "strokes", label: "Along", help: "Lines that it is dense along", when: clustered },
+		around: { kind: "places", label: "Beacons", help: "Beacons and other objects that it is dense around", when: clustered },
+		density: {
+			kind: "curve",
+			label: "Density",
+			default: [0, 1, 0.3, 0.5, 0.8, 0.1, 2, 0.025],
+			across: { label: "Distance", unit: "m" },
+			least: 0,
+			most: 1,
+			percent: true,
+			help: "How dense the pieces are by the distance from the nearest place; rising, they are sparse there",
 			when: clustered,
 		},
 		stretch: {
@@ -107,7 +99,7 @@ export const voronoi = defineMethod<VoronoiOptions>({
 });
 
 async function breakIntoCells(
-	{ solids, mesh, volume }: FractureInput,
+	{ solids, mesh, volume, places }: FractureInput,
 	options: VoronoiOptions,
 	progress: Progress,
 ): Promise<Outcome<Pieces>> {
@@ -118,7 +110,9 @@ async function breakIntoCells(
 	const least = Math.min(...[0, 1, 2].map((k) => box.max[k]! - box.min[k]!));
 	if (gap < 0 || gap >= least) return bad(`Voronoi: a gap of ${gap * 1000} mm leaves nothing of a solid ${least * 1000} mm thin.`);
 	await report(progress, 0, "Spreading points");
-	const centres = options.centres?.length ? options.centres : [0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2);
+	const lines = options.strokes ?? [];
+	const named = [...(options.centres ?? []), ...places];
+	const around = named.length + lines.length > 0 ? named : [0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2);
 	const sites =
 		points.length > 0
 			? Float64Array.from(points)
@@ -128,7 +122,7 @@ async function breakIntoCells(
 					spread,
 					bounds: box,
 					contains: containment(mesh),
-					density: clusterDensity(centres, options.reach, options.contrast),
+					density: clusterDensity(around, lines, options.density),
 				});
 	const shrink = [1, 1, 1] as [number, number, number];
 	shrink["xyz".indexOf(options.axis)] = 1 / options.stretch;

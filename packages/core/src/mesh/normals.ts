@@ -12,6 +12,8 @@ export interface DrawMesh {
 	readonly uv: Float32Array;
 	/** 1 per vertex: 1 = face laid open by a fracture. */
 	readonly inside: Uint8Array;
+	/** 1 per vertex: the mesh's vertex that it stands for. */
+	readonly source: Uint32Array;
 	/** 3 per triangle, outside triangles first. */
 	readonly indices: Uint32Array;
 	/** How many of the indices belong to outside triangles. */
@@ -75,6 +77,7 @@ function emit(mesh: Mesh, group: Int32Array, sum: Float64Array, side: (f: number
 	const normals: number[] = [];
 	const coordinates: number[] = [];
 	const inside: number[] = [];
+	const source: number[] = [];
 	const made = new Map<number | string, number>();
 	const vertexOf = (h: number): number => {
 		const root = find(group, h);
@@ -91,6 +94,7 @@ function emit(mesh: Mesh, group: Int32Array, sum: Float64Array, side: (f: number
 		else normals.push(0, 1, 0);
 		if (uv.length > 0) coordinates.push(uv[2 * h]!, uv[2 * h + 1]!);
 		inside.push(side((h / 3) | 0));
+		source.push(t[h]!);
 		return index;
 	};
 	const outer: number[] = [];
@@ -104,6 +108,7 @@ function emit(mesh: Mesh, group: Int32Array, sum: Float64Array, side: (f: number
 		normals: Float32Array.from(normals),
 		uv: Float32Array.from(coordinates),
 		inside: Uint8Array.from(inside),
+		source: Uint32Array.from(source),
 		indices: concat(outer, inner),
 		outsideIndices: outer.length,
 	};

@@ -1,7 +1,18 @@
 import { IDENTITY, ONE, ZERO } from "../maths";
-import type { CameraSource, FullBodySettings, Id, Material, SceneObject, Shot, ShotSettings } from "./types";
+import type {
+	BodilessSource,
+	CameraSource,
+	FullBodySettings,
+	Id,
+	LightSource,
+	Material,
+	SceneObject,
+	Scenery,
+	Shot,
+	ShotSettings,
+} from "./types";
 
-export const SHOT_VERSION = 1;
+export const SHOT_VERSION = 2;
 
 export const SETTINGS_DEFAULTS: ShotSettings = {
 	fps: 24,
@@ -47,8 +58,19 @@ function material(name: string, colour: string, density: number, friction: numbe
 
 export const CAMERA_DEFAULTS: CameraSource = { kind: "camera", fieldOfView: 36, near: 0.05, far: 500, aim: null };
 
+/** Strengths of a clear noon and of a bright lamp. */
+export const LIGHT_DEFAULTS: Readonly<Record<LightSource["light"], LightSource>> = {
+	sun: { kind: "light", light: "sun", colour: "#fff4e2", strength: 60_000 },
+	lamp: { kind: "light", light: "lamp", colour: "#ffd9a8", strength: 4_000 },
+};
+
+/** Neutral, so that colours can be judged. */
+export const SCENERY_DEFAULTS: Scenery = { backdrop: "#c9cdcb", sky: 1 };
+
+const BODILESS: Readonly<Record<BodilessSource["kind"], true>> = { group: true, beacon: true, camera: true, light: true, region: true };
+
 /** Whether an object only helps: it has no mesh and is never a body. */
-export const isBodiless = ({ source }: Pick<SceneObject, "source">): boolean => ["group", "beacon", "camera"].includes(source.kind);
+export const isBodiless = ({ source }: Pick<SceneObject, "source">): boolean => source.kind in BODILESS;
 
 export const OBJECT_DEFAULTS: Omit<SceneObject, "name" | "source"> = {
 	parent: null,
@@ -68,6 +90,7 @@ export const emptyShot = (name: string): Shot => ({
 	name,
 	note: "",
 	settings: SETTINGS_DEFAULTS,
+	scenery: SCENERY_DEFAULTS,
 	objects: {},
 	materials: MATERIALS,
 	fractures: {},

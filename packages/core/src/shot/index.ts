@@ -4,6 +4,7 @@ export * from "./edit";
 export * from "./migrations";
 export * from "./names";
 export * from "./options";
+export * from "./preset";
 export * from "./quantity";
 export * from "./schema";
 export * from "./time";

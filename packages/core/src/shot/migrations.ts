@@ -1,5 +1,5 @@
 import { bad, good, type Outcome } from "../common";
-import { SHOT_VERSION } from "./defaults";
+import { SCENERY_DEFAULTS, SHOT_VERSION } from "./defaults";
 
 /** Lifts a document of version `from` to `from + 1`. Pure; gets and returns plain JSON. */
 export interface Migration {
@@ -14,6 +14,11 @@ export const MIGRATIONS: readonly Migration[] = [
 		from: 0,
 		what: "drafts had neither body rules nor single overrides",
 		up: (document) => ({ bodyRules: [], overrides: {}, ...document }),
+	},
+	{
+		from: 1,
+		what: "shots had no scenery, and clustered points a reach and a contrast instead of a curve",
+		up: (document) => ({ scenery: SCENERY_DEFAULTS, ...document, fractures: withCurves(document.fractures as Fractures) }),
 	},
 ];
 
@@ -32,4 +37,21 @@ export function migrate(value: unknown): Outcome<Record<string, unknown>> {
 		document = { ...step.up(document), version: at + 1 };
 	}
 	return good(document);
+}
+
+type Step = { readonly options: Readonly<Record<string, unknown>>; readonly again?: readonly Step[] };
+type Fractures = Readonly<Record<string, Step>>;
+
+const withCurves = (fractures: Fractures = {}): Fractures =>
+	Object.fromEntries(Object.entries(fractures).map(([id, step]) => [id, withCurve(step)]));
+
+function withCurve(step: Step): Step {
+	const { reach, contrast, ...options } = step.options ?? {};
+	const again = step.again && { again: step.again.map(withCurve) };
+	if (typeof reach !== "number" && typeof contrast !== "number") return { ...step, ...again };
+	const r = typeof reach === "number" ? reach : 0.3;
+	const c = typeof contrast === "number" ? contrast : 40;
+	const [near, far] = c >= 1 ? [1, 1 / c] : [c, 1];
+	const density = [0, 0.5, 1, 2, 4, 8].flatMap((x) => [x * r, far + (near - far) / (1 + x * x)]);
+	return { ...step, ...again, options: { ...options, density } };
 }

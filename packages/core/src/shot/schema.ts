@@ -78,10 +78,36 @@ const cameraSource = object({
 	.strict()
 	.test("depth", "a camera's far limit must lie behind its near one", (camera) => camera.far > camera.near);
 
-const source = lazy((value: { kind?: string } | undefined) =>
-	value?.kind === "camera"
-		? cameraSource
-		: value?.kind === "group" || value?.kind === "beacon"
+const colour = () =>
+	string()
+		.strict()
+		.matches(/^#[0-9a-f]{6}$/)
+		.required();
+
+const scenery = object({ backdrop: colour(), sky: finite().min(0).max(100) })
+	.noUnknown()
+	.strict()
+	.required();
+
+const lightSource = object({
+	kind: string().oneOf(["light"]).required(),
+	light: string().oneOf(["sun", "lamp"]).required(),
+	colour: colour(),
+	strength: finite().min(0),
+})
+	.noUnknown()
+	.strict();
+
+const regionSource = object({ kind: string().oneOf(["region"]).required(), form: string().oneOf(["box", "ball"]).required() })
+	.noUnknown()
+	.strict();
+
+const helperSources: Record<string, Schema> = { camera: cameraSource, light: lightSource, region: regionSource };
+
+const source = lazy(
+	(value: { kind?: string } | undefined) =>
+		helperSources[value?.kind ?? ""] ??
+		(value?.kind === "group" || value?.kind === "beacon"
 			? object({ kind: string().oneOf(["group", "beacon"]).required() })
 					.noUnknown()
 					.strict()
@@ -106,7 +132,7 @@ const source = lazy((value: { kind?: string } | undefined) =>
 							texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
 						})
 							.noUnknown()
-							.strict(),
+							.strict()),
 );
 
 const sceneObject = object({
@@ -137,10 +163,7 @@ const sceneObject = object({
 
 const material = object({
 	name: name(),
-	colour: string()
-		.strict()
-		.matches(/^#[0-9a-f]{6}$/)
-		.required(),
+	colour: colour(),
 	roughness: finite().min(0).max(1),
 	metalness: finite().min(0).max(1),
 	opacity: finite().min(0).max(1),
@@ -212,6 +235,7 @@ const shot = object({
 	name: name(),
 	note: text(),
 	settings,
+	scenery,
 	objects: byId(sceneObject),
 	materials: byId(material),
 	fractures: byId(fracture),

@@ -13,6 +13,7 @@ export interface Shot {
 	readonly name: string;
 	readonly note: string;
 	readonly settings: ShotSettings;
+	readonly scenery: Scenery;
 	readonly objects: Readonly<Record<Id, SceneObject>>;
 	readonly materials: Readonly<Record<Id, Material>>;
 	readonly fractures: Readonly<Record<Id, Fracture>>;
@@ -36,6 +37,14 @@ export interface ShotSettings {
 	/** Simulated seconds per second of the shot. */
 	readonly timeScale: number;
 	readonly seed: number;
+}
+
+/** What stands around the shot in the view; nothing of it is simulated. */
+export interface Scenery {
+	/** sRGB, `#rrggbb`: behind everything. */
+	readonly backdrop: string;
+	/** Light from all sides, as a multiple of the usual. */
+	readonly sky: number;
 }
 
 export interface SceneObject {
@@ -66,7 +75,7 @@ export interface MeshFrame {
 export type ObjectSource = ShapeSource | MeshSource | ArraySource | BodilessSource;
 
 /** What only helps: nothing of it is drawn, simulated or written to files. */
-export type BodilessSource = GroupSource | BeaconSource | CameraSource;
+export type BodilessSource = GroupSource | BeaconSource | CameraSource | LightSource | RegionSource;
 
 /** A primitive; its parameters stay editable. */
 export interface ShapeSource {
@@ -104,6 +113,22 @@ export interface CameraSource {
 	readonly far: number;
 	/** Another object that is kept in the middle. */
 	readonly aim: Id | null;
+}
+
+/** Shines along its own −z axis (sun) or all around (lamp). Where a shot has none, the view brings its own. */
+export interface LightSource {
+	readonly kind: "light";
+	readonly light: "sun" | "lamp";
+	/** sRGB, `#rrggbb`. */
+	readonly colour: string;
+	/** Of a sun, lux; of a lamp, lumens. */
+	readonly strength: number;
+}
+
+/** A part of the room, one metre across before its scale: rules, wakes and forces can ask what is inside. */
+export interface RegionSource {
+	readonly kind: "region";
+	readonly form: "box" | "ball";
 }
 
 /** Copies of other objects, laid out by rule. Each copy is a body of its own; the sources stay where they are. */

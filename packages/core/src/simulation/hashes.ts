@@ -1,4 +1,4 @@
-import { moves, worldPose } from "../animation";
+import { moves, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
@@ -43,6 +43,13 @@ export function startHash(shot: Shot): Hash {
 			settings.seed,
 		],
 		objects,
+		// Rules may ask what stands in a region.
+		...(ruled && {
+			regions: Object.keys(shot.objects)
+				.sort()
+				.filter((id) => shot.objects[id]!.source.kind === "region")
+				.map((id) => [shot.objects[id]!.name, shot.objects[id]!.source, worldPose(shot, id, 0), worldScale(shot, id)]),
+		}),
 		rules: shot.bodyRules.map(({ rule, settings: change }) => [rule, withoutFrame(change)]),
 		overrides: Object.keys(shot.overrides)
 			.sort()

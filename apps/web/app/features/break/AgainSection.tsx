@@ -1,5 +1,5 @@
 import { parseRule } from "@rubble/core/bodies";
-import { FRACTURE_METHODS, methodById } from "@rubble/core/fracture";
+import { FRACTURE_METHODS, INSIDE_OPTIONS, methodById } from "@rubble/core/fracture";
 import {
 	type AgainStep,
 	breakAgain,
@@ -90,7 +90,7 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 				onChange={(next) => perform(changeStep(fracture, index, { method: next, options: optionDefaults(methodById(next)!) }))}
 			/>
 			{shownOptions(method, step.options)
-				.filter(([name, spec]) => spec.kind !== "points" && name !== "slivers")
+				.filter(([name, spec]) => spec.kind !== "points" && name !== "slivers" && !Object.hasOwn(INSIDE_OPTIONS, name))
 				.map(([name, spec]) => (
 					<OptionField
 						key={name}

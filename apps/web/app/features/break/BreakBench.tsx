@@ -1,20 +1,28 @@
-import { FRACTURE_METHODS, findSlivers, methodById } from "@rubble/core/fracture";
+import type { BodyRow } from "@rubble/core/bodies";
+import { FRACTURE_METHODS, findSlivers, INSIDE_OPTIONS, methodById } from "@rubble/core/fracture";
 import {
+	type BreakPreset,
 	copyFracture,
 	editMaterial,
+	type Fracture,
 	formatNumber,
 	formatQuantity,
+	fractureBy,
 	type Id,
 	type OptionValue,
 	objectOf,
 	optionDefaults,
+	presetOf,
 	removeFracture,
 	setFracture,
 	setFractureOption,
 	shownOptions,
+	together,
 } from "@rubble/core/shot";
-import { RefreshCw, Table2 } from "lucide-react";
+import { Bookmark, RefreshCw, Table2, Trash2 } from "lucide-react";
+import { useState } from "react";
 import { Picker } from "~/controls/Choice";
+import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
@@ -23,6 +31,7 @@ import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";
 import { MethodPicture } from "./MethodPicture";
 import { OptionField } from "./OptionField";
+import { keepPreset, usePresets } from "./presets";
 import { SizeBars } from "./SizeBars";
 import { useGuides } from "./useGuides";
 
@@ -58,6 +67,13 @@ const WAYS: readonly Way[] = [
 		options: {},
 		draw: { what: "stroke", option: "strokes" },
 	},
+	{
+		method: "crack",
+		label: "Crack, then part",
+		help: "Runs along a line you draw, over frames",
+		options: {},
+		draw: { what: "stroke", option: "strokes" },
+	},
 	{ method: "slices", label: "Slices", help: "Slabs, planks, layers", options: {} },
 	{ method: "cells", label: "Rows and columns", help: "Panes, flags, tiles", options: {} },
 	{ method: "cuts", label: "Straight cuts", help: "Where you draw them", options: {}, draw: { what: "cut", option: "planes" } },
@@ -71,7 +87,16 @@ const WAYS: readonly Way[] = [
 const BUILT_AS: Readonly<Record<string, string>> = { arch: "arch", tube: "ring" };
 
 function Ways({ object, closed }: { object: Id; closed: boolean }) {
-	const { perform, shot, set } = useWorkbench();
+	const { perform, shot, set, selection, reports } = useWorkbench();
+	const { presets, remove } = usePresets();
+	const picked = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter((one) => reports[one]?.closed);
+	const apply = (preset: BreakPreset) =>
+		perform(
+			together(
+				`Break by ${preset.name}`,
+				picked.map((one) => setFracture(fractureFor(shot, one)?.id ?? newId(), fractureBy(preset, one))),
+			),
+		);
 	const begin = ({ method, options: chosen, draw }: Way) => {
 		const id = newId();
 		const source = shot.objects[object]!.source;
@@ -87,6 +112,27 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 					? "Begin with one of these; everything can be changed afterwards."
 					: "Its mesh is not closed, so it has no inside to break. Repair it in Shape first."}
 			</p>
+			{presets.length > 0 && (
+				<ul className="mb-1 flex flex-col gap-1" aria-label="Presets">
+					{presets.map(({ id, preset }) => (
+						<li key={id} className="flex gap-1">
+							<button type="button" className="button min-w-0 flex-1 justify-start!" disabled={!closed} onClick={() => apply(preset)}>
+								<Bookmark size={14} className="shrink-0 text-kelp" />
+								<span className="truncate">{preset.name}</span>
+								{picked.length > 1 && <span className="number ml-auto text-xs text-slate">{picked.length} objects</span>}
+							</button>
+							<button
+								type="button"
+								className="button button-quiet px-2!"
+								aria-label={`Delete preset ${preset.name}`}
+								onClick={() => remove(id)}
+							>
+								<Trash2 size={14} />
+							</button>
+						</li>
+					))}
+				</ul>
+			)}
 			{WAYS.map((way) => (
 				<button
 					key={way.label}
@@ -107,7 +153,7 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 }
 
 function FractureSections({ object, id }: { object: Id; id: Id }) {
-	const { shot, perform, pieces, waiting, building, reports, bodies, problems, selection, table, set: setState } = useWorkbench();
+	const { shot, perform, pieces, waiting, building, reports, bodies, problems, selection, select, table, set: setState } = useWorkbench();
 	const others = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter(
 		(one) => one !== object && reports[one]?.closed,
 	);
@@ -116,7 +162,10 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 	const fracture = shot.fractures[id]!;
 	const method = methodById(fracture.method)!;
 	const facts = pieces[object];
+	const own = bodies.filter((body) => body.object === object && body.piece >= 0);
 	const material = shot.materials[shot.objects[object]!.material]!;
+	const inside = material.inside ?? shot.objects[object]!.material;
+	const within = shot.materials[inside]!;
 	const seconds = estimateBreak(fracture, reports[object]?.triangles ?? 0);
 	const waits = waiting?.object === object;
 	const set = (option: string) => (value: OptionValue) => perform(setFractureOption(id, option, value));
@@ -134,18 +183,34 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
 					/>
 				)}
-				{shownOptions(method, fracture.options).map(([name, spec]) => (
-					<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
-				))}
+				{shownOptions(method, fracture.options)
+					.filter(([name]) => !Object.hasOwn(INSIDE_OPTIONS, name))
+					.map(([name, spec]) => (
+						<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
+					))}
 			</Section>
 			<Section title="Inside faces">
 				<Picker
 					label="Material"
 					help="What the broken faces are made of"
-					value={material.inside ?? shot.objects[object]!.material}
+					value={inside}
 					options={Object.entries(shot.materials).map(([key, m]) => ({ id: key, label: m.name }))}
 					onChange={(inside) => perform(editMaterial(shot.objects[object]!.material, { inside }))}
 				/>
+				{within.texture && (
+					<NumberField
+						label="Picture covers"
+						unit="m"
+						help="Length that the picture of the inside material covers before it begins again"
+						least={0.001}
+						most={1000}
+						value={within.texture.size}
+						onChange={(size) => perform(editMaterial(inside, { texture: { ...within.texture!, size } }))}
+					/>
+				)}
+				{shownOptions({ label: method.label, options: INSIDE_OPTIONS }, fracture.options).map(([name, spec]) => (
+					<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
+				))}
 			</Section>
 			{problem && (
 				<p className="border-b border-line px-3.5 py-3 text-rust" role="alert">
@@ -154,9 +219,12 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 			)}
 			{facts && (
 				<Section title="Pieces" aside={facts.count.toLocaleString("en")}>
-					<SizeBars volumes={bodies.filter((body) => body.object === object && body.piece >= 0).map((body) => body.volume)} />
+					<SizeBars
+						volumes={own.map((body) => body.volume)}
+						onPick={(from, to) => select(own.filter((body) => body.volume >= from && body.volume <= to).map((body) => body.id))}
+					/>
 					<Fact label="Lacking" value={lackingText(facts.lacking, facts.sourceVolume)} />
-					<Slivers object={object} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
+					<Slivers own={own} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
 					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
 					<button type="button" className="button mt-1" aria-pressed={table} onClick={() => setState({ table: !table })}>
@@ -198,11 +266,50 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						Same for {others.length === 1 ? shot.objects[others[0]!]!.name : `${others.length} others`}
 					</button>
 				)}
+				<KeepPreset fracture={fracture} />
 				<button type="button" className="button button-quiet text-slate!" onClick={() => perform(removeFracture(id))}>
 					Make whole again
 				</button>
 			</div>
 		</>
+	);
+}
+
+/** Keeps the set-up for other objects and shots, under a name. */
+function KeepPreset({ fracture }: { fracture: Fracture }) {
+	const [name, setName] = useState<string | null>(null);
+	if (name === null)
+		return (
+			<button
+				type="button"
+				className="button"
+				title="For other objects, in this shot and in others"
+				onClick={() => setName(methodById(fracture.method)!.label)}
+			>
+				<Bookmark size={14} /> Keep as preset
+			</button>
+		);
+	return (
+		<form
+			className="flex gap-1.5"
+			onSubmit={async (event) => {
+				event.preventDefault();
+				if (name.trim() && (await keepPreset(presetOf(name.trim(), fracture, methodById)))) setName(null);
+			}}
+		>
+			<input
+				className="field min-w-0 flex-1"
+				aria-label="Name of the preset"
+				ref={(input) => input?.focus()}
+				value={name}
+				maxLength={80}
+				onChange={(event) => setName(event.target.value)}
+				onKeyDown={(event) => event.key === "Escape" && setName(null)}
+			/>
+			<button type="submit" className="button button-primary" disabled={name.trim() === ""}>
+				Keep
+			</button>
+		</form>
 	);
 }
 
@@ -214,9 +321,8 @@ function lackingText(lacking: number, whole: number): string {
 }
 
 /** Tiny and wafer-thin pieces, and the way to look at them. */
-function Slivers({ object, below }: { object: Id; below: number }) {
-	const { bodies, select } = useWorkbench();
-	const own = bodies.filter((body) => body.object === object && body.piece >= 0);
+function Slivers({ own, below }: { own: readonly BodyRow[]; below: number }) {
+	const { select } = useWorkbench();
 	const found = findSlivers(
 		own.map(({ path, volume, area }) => ({ name: path, volume, area })),
 		below,

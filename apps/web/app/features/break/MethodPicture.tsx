@@ -22,6 +22,7 @@ const star = Array.from({ length: 11 }, (_, i) => {
 /** Lines over a slab of 56 × 40. */
 const LINES: Record<string, string> = {
 	strokes: `${star}M20 17m-2 0a2 2 0 1 0 4 0a2 2 0 1 0 -4 0M34 34q6 -10 20 -8`,
+	crack: "M0 26L7 24L11 27L17 21L24 23L29 17L34 19L38 14M0 26.8L7 25L11 28L17 22L24 23.8",
 	slices: "M0 8H56M0 16H56M0 24H56M0 32H56",
 	cells: "M14 0L13 20L15 40M28 0L30 21L27 40M42 0L41 19L43 40M0 13L14 12L29 14L41 13L56 13M0 27L13 28L28 26L42 27L56 27",
 	cuts: "M0 30L56 6M18 0L40 40M0 12L30 40",

@@ -2,7 +2,7 @@ import type { Id, OptionSpec, OptionValue } from "@rubble/core/shot";
 import { FileUp, Pencil, X } from "lucide-react";
 import { toast } from "sonner";
 import { FileButton } from "~/controls/FileButton";
-import { Hint } from "~/controls/Hint";
+import { Labelled } from "~/controls/Labelled";
 import { PlainOption } from "~/features/options/PlainOption";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
@@ -23,6 +23,8 @@ export function OptionField({ fracture, name, spec, value, onChange }: Props) {
 		case "choice":
 		case "number":
 		case "objects":
+		case "places":
+		case "curve":
 			return <PlainOption own={own} spec={spec} value={value} onChange={onChange} />;
 		case "planes":
 			return (
@@ -79,10 +81,7 @@ function Drawn({
 	const change = (next: readonly (readonly number[])[]) => onChange(nested ? next : next.flat());
 	const describe = (item: readonly number[]) => (what === "stroke" ? (item.length === 3 ? "blow" : "line") : NAMES[what][0]);
 	return (
-		<div className="grid grid-cols-[106px_1fr] items-start gap-x-2">
-			<Hint text={help}>
-				<span className="pt-1.5 text-slate">{label}</span>
-			</Hint>
+		<Labelled label={label} help={help} top>
 			<div className="flex flex-col gap-1.5">
 				<button
 					type="button"
@@ -114,7 +113,7 @@ function Drawn({
 					</ul>
 				)}
 			</div>
-		</div>
+		</Labelled>
 	);
 }
 

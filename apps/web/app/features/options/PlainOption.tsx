@@ -1,10 +1,11 @@
-import type { Id, OptionSpec, OptionValue } from "@rubble/core/shot";
+import type { Id, OptionSpec, OptionValue, SceneObject } from "@rubble/core/shot";
 import { Segments } from "~/controls/Choice";
-import { Hint } from "~/controls/Hint";
+import { CurveField } from "~/controls/CurveField";
+import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
 import { useWorkbench } from "~/workbench/store/store";
 
-type PlainSpec = OptionSpec & { kind: "number" | "choice" | "objects" };
+type PlainSpec = OptionSpec & { kind: "number" | "choice" | "objects" | "places" | "curve" };
 
 interface Props<Spec> {
 	/** The object that is set up; it cannot be named as another. */
@@ -24,7 +25,17 @@ export function PlainOption({ own, spec, value, onChange }: Props<PlainSpec>) {
 		case "number":
 			return <NumberOption own={own} spec={spec} value={value} onChange={onChange} />;
 		case "objects":
+		case "places":
 			return <ObjectsOption own={own} spec={spec} value={value} onChange={onChange} />;
+		case "curve":
+			return (
+				<CurveField
+					{...spec}
+					percent={spec.percent ?? false}
+					value={(value as readonly number[] | undefined) ?? spec.default}
+					onChange={onChange}
+				/>
+			);
 	}
 }
 
@@ -49,22 +60,25 @@ function NumberOption({ spec, value, onChange }: Props<PlainSpec & { kind: "numb
 	);
 }
 
-/** Other objects with a solid, to be ticked. */
-function ObjectsOption({ own, spec: { label, help }, value, onChange }: Props<PlainSpec & { kind: "objects" }>) {
+/** What is there for its place: beacons, or a thing that comes at it. */
+const isPlace = ({ source }: SceneObject): boolean => ["beacon", "shape", "mesh"].includes(source.kind);
+
+/** Other objects to be ticked: those with a solid, or any where their place alone is meant. */
+function ObjectsOption({ own, spec: { kind, label, help }, value, onChange }: Props<PlainSpec & { kind: "objects" | "places" }>) {
 	const { shot, reports } = useWorkbench();
 	const chosen = (value ?? []) as readonly Id[];
 	const setUp = own === undefined ? undefined : shot.objects[own]?.source;
 	const copied = setUp?.kind === "array" ? setUp.sources : [];
 	const others = Object.entries(shot.objects).filter(
-		([id, item]) => id !== own && !copied.includes(id) && item.source.kind !== "array" && reports[id]?.closed,
+		([id, item]) =>
+			id !== own && !copied.includes(id) && item.source.kind !== "array" && (kind === "places" ? isPlace(item) : reports[id]?.closed),
 	);
 	return (
-		<fieldset className="grid grid-cols-[106px_1fr] items-start gap-x-2">
-			<Hint text={help}>
-				<legend className="float-left text-slate">{label}</legend>
-			</Hint>
-			<div className="flex flex-col gap-1">
-				{others.length === 0 && <p className="text-slate">No other solid yet. Add one in Shape.</p>}
+		<Labelled label={label} help={help} top={others.length > 0}>
+			<div className="flex flex-col gap-1" role="group" aria-label={label}>
+				{others.length === 0 && (
+					<p className="text-slate">{kind === "places" ? "No beacon yet. Add one in Shape." : "No other solid yet. Add one in Shape."}</p>
+				)}
 				{others.map(([id, item]) => (
 					<label key={id} className="flex items-center gap-2">
 						<input
@@ -77,6 +91,6 @@ function ObjectsOption({ own, spec: { label, help }, value, onChange }: Props<Pl
 					</label>
 				))}
 			</div>
-		</fieldset>
+		</Labelled>
 	);
 }

@@ -1,7 +1,23 @@
 import { lookAlong } from "@rubble/core/maths";
-import { addObject, CAMERA_DEFAULTS, type CameraSource, type Id, objectPath, placeObject, setCamera, together } from "@rubble/core/shot";
-import { Camera, Crosshair } from "lucide-react";
-import { Picker } from "~/controls/Choice";
+import {
+	addObject,
+	type BodilessSource,
+	CAMERA_DEFAULTS,
+	type CameraSource,
+	type Id,
+	LIGHT_DEFAULTS,
+	type LightSource,
+	objectPath,
+	placeObject,
+	type RegionSource,
+	type SceneObject,
+	setHelper,
+	setScenery,
+	together,
+} from "@rubble/core/shot";
+import { Camera, Crosshair, SquareDashed, Sun } from "lucide-react";
+import { Picker, Segments } from "~/controls/Choice";
+import { ColourField } from "~/controls/ColourField";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
@@ -22,24 +38,138 @@ export function addCamera(): void {
 	select([id]);
 }
 
-/** A beacon in the middle of what the view looks at. */
-export function addBeacon(): void {
+/** Something that helps, in the middle of what the view looks at. */
+function addHelper(name: string, source: BodilessSource, more: Partial<Pick<SceneObject, "rotation">> = {}): void {
 	const { perform, select } = useWorkbench.getState();
 	const id = newId();
-	perform(addObject({ id, name: "Beacon", source: { kind: "beacon" }, translation: sightNow().target }));
+	const { target } = sightNow();
+	const place = source.kind === "light" ? ([target[0], target[1] + 3, target[2]] as const) : target;
+	perform(together(`Add ${name.toLowerCase()}`, [addObject({ id, name, source, translation: place }), placeObject(id, more)]));
 	select([id]);
 }
 
+/** From above, over the left shoulder. */
+const SUN_FROM = lookAlong([0.35, -0.8, -0.48]);
+
+const HELPERS: readonly { readonly label: string; readonly title: string; readonly icon: React.ReactNode; readonly add: () => void }[] = [
+	{ label: "Camera", title: "Where the view looks from now", icon: <Camera size={15} />, add: addCamera },
+	{
+		label: "Beacon",
+		title: "A point to aim at, to break around, to be keyed",
+		icon: <Crosshair size={15} />,
+		add: () => addHelper("Beacon", { kind: "beacon" }),
+	},
+	{
+		label: "Region",
+		title: "A part of the room that rules can ask for: in Region",
+		icon: <SquareDashed size={15} />,
+		add: () => addHelper("Region", { kind: "region", form: "box" }),
+	},
+	{
+		label: "Light",
+		title: "A sun or a lamp; the first one takes the place of the view's own sun",
+		icon: <Sun size={15} />,
+		add: () => addHelper("Light", LIGHT_DEFAULTS.sun, { rotation: SUN_FROM }),
+	},
+];
+
 export function HelperButtons() {
 	return (
-		<div className="mt-1.5 grid grid-cols-2 gap-1.5">
-			<button type="button" className="button" title="Where the view looks from now" onClick={addCamera}>
-				<Camera size={15} /> Add camera
-			</button>
-			<button type="button" className="button" title="A point to aim at, to be keyed" onClick={addBeacon}>
-				<Crosshair size={15} /> Add beacon
-			</button>
+		<div className="mt-1.5 grid grid-cols-4 gap-1.5">
+			{HELPERS.map(({ label, title, icon, add }) => (
+				<button
+					key={label}
+					type="button"
+					className="button h-12! flex-col gap-0.5! px-1! text-xs"
+					title={title}
+					aria-label={`Add ${label.toLowerCase()}`}
+					onClick={add}
+				>
+					{icon} {label}
+				</button>
+			))}
 		</div>
+	);
+}
+
+/** What stands around everything: shown while nothing is picked. */
+export function ScenerySection() {
+	const { shot, perform } = useWorkbench();
+	const { backdrop, sky } = shot.scenery;
+	return (
+		<Section title="Scenery">
+			<ColourField
+				label="Backdrop"
+				help="Behind everything; the ground is toned towards it"
+				value={backdrop}
+				onChange={(next) => perform(setScenery({ backdrop: next }))}
+			/>
+			<NumberField
+				label="Sky light"
+				unit="%"
+				factor={100}
+				least={0}
+				most={100}
+				help="Light from all sides; 100 % is a bright day"
+				value={sky}
+				onChange={(next) => perform(setScenery({ sky: next }))}
+			/>
+		</Section>
+	);
+}
+
+export function LightSection({ id }: { id: Id }) {
+	const { shot, perform } = useWorkbench();
+	const source = shot.objects[id]!.source as LightSource;
+	return (
+		<Section title={shot.objects[id]!.name} aside="Light">
+			<Segments
+				label="Kind"
+				value={source.light}
+				options={[
+					{ id: "sun", label: "Sun", help: "Shines the same way everywhere: turn it to aim it" },
+					{ id: "lamp", label: "Lamp", help: "Shines all around from where it is" },
+				]}
+				onChange={(light) => perform(setHelper(id, "light", { ...LIGHT_DEFAULTS[light as LightSource["light"]], colour: source.colour }))}
+			/>
+			<ColourField label="Colour" value={source.colour} onChange={(colour) => perform(setHelper(id, "light", { colour }))} />
+			<NumberField
+				label="Strength"
+				unit={source.light === "sun" ? "lx" : "lm"}
+				help={
+					source.light === "sun"
+						? "A clear noon has about 100,000 lux, an overcast day 10,000"
+						: "A bright bulb has 1,500 lumens, a floodlight 20,000"
+				}
+				least={0}
+				most={1e7}
+				value={source.strength}
+				onChange={(strength) => perform(setHelper(id, "light", { strength }))}
+			/>
+		</Section>
+	);
+}
+
+export function RegionSection({ id }: { id: Id }) {
+	const { shot, perform } = useWorkbench();
+	const item = shot.objects[id]!;
+	const source = item.source as RegionSource;
+	return (
+		<Section title={item.name} aside="Region">
+			<Segments
+				label="Form"
+				value={source.form}
+				options={[
+					{ id: "box", label: "Box", help: "As long, high and deep as its size says, in metres" },
+					{ id: "ball", label: "Ball", help: "As far across as its size says, in metres" },
+				]}
+				onChange={(form) => perform(setHelper(id, "region", { form: form as RegionSource["form"] }))}
+			/>
+			<p className="text-slate">
+				Rules ask for it by name: <code className="number">in {/\s/.test(item.name) ? `"${item.name}"` : item.name}</code> is everything
+				that stands in it at the first frame.
+			</p>
+		</Section>
 	);
 }
 
@@ -67,7 +197,7 @@ export function CameraSection({ id }: { id: Id }) {
 				least={1}
 				most={170}
 				value={source.fieldOfView}
-				onChange={(fieldOfView) => perform(setCamera(id, { fieldOfView }))}
+				onChange={(fieldOfView) => perform(setHelper(id, "camera", { fieldOfView }))}
 			/>
 			<NumberField
 				label="Near"
@@ -76,7 +206,7 @@ export function CameraSection({ id }: { id: Id }) {
 				most={source.far * 0.999}
 				help="Nearer things are not seen"
 				value={source.near}
-				onChange={(near) => perform(setCamera(id, { near }))}
+				onChange={(near) => perform(setHelper(id, "camera", { near }))}
 			/>
 			<NumberField
 				label="Far"
@@ -85,7 +215,7 @@ export function CameraSection({ id }: { id: Id }) {
 				most={100_000}
 				help="Farther things are not seen"
 				value={source.far}
-				onChange={(far) => perform(setCamera(id, { far }))}
+				onChange={(far) => perform(setHelper(id, "camera", { far }))}
 			/>
 			<Picker
 				label="Aims at"
@@ -97,7 +227,7 @@ export function CameraSection({ id }: { id: Id }) {
 						.filter((other) => other !== id)
 						.map((other) => ({ id: other, label: objectPath(shot, other) })),
 				]}
-				onChange={(aim) => perform(setCamera(id, { aim: aim === NOTHING ? null : aim }))}
+				onChange={(aim) => perform(setHelper(id, "camera", { aim: aim === NOTHING ? null : aim }))}
 			/>
 			<button
 				type="button"
@@ -123,7 +253,7 @@ export function BeaconSection({ id }: { id: Id }) {
 			<p className="text-slate">
 				{aiming.length > 0
 					? `${aiming.map(({ name }) => name).join(", ")} aims at it.`
-					: "A point to aim a camera at. It can be moved, keyed and grouped."}
+					: "A point to aim a camera at or to break around. It can be moved, keyed and grouped."}
 			</p>
 		</Section>
 	);

@@ -3,7 +3,9 @@ import { ImagePlus } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { Picker } from "~/controls/Choice";
+import { ColourField } from "~/controls/ColourField";
 import { FileButton } from "~/controls/FileButton";
+import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
@@ -48,17 +50,8 @@ export function MaterialSection({ id }: { id: Id }) {
 					<p className="text-slate">
 						{users === 1 ? "Only this object is made of it." : `${users} objects are made of it; all of them change.`}
 					</p>
-					<label className="grid grid-cols-[106px_1fr] items-center gap-x-2">
-						<span className="text-slate">Colour</span>
-						<input
-							type="color"
-							className="h-7.5 w-full rounded-md border border-line bg-field p-1"
-							value={material.colour}
-							onChange={(event) => change({ colour: event.target.value })}
-						/>
-					</label>
-					<div className="grid grid-cols-[106px_1fr] items-center gap-x-2">
-						<span className="text-slate">Picture</span>
+					<ColourField label="Colour" value={material.colour} onChange={(colour) => change({ colour })} />
+					<Labelled label="Picture">
 						<div className="flex gap-1.5">
 							<FileButton accept="image/png,image/jpeg" onFile={(file) => void wear(file, change)}>
 								<ImagePlus size={14} /> {material.texture ? "Another" : "Open"}
@@ -69,7 +62,7 @@ export function MaterialSection({ id }: { id: Id }) {
 								</button>
 							)}
 						</div>
-					</div>
+					</Labelled>
 					{material.texture && (
 						<NumberField
 							label="Covers"

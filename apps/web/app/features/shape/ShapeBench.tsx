@@ -38,7 +38,7 @@ import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { KeysSection } from "../keys/KeysSection";
 import { ArraySection, CopySection } from "./CopiesSection";
-import { BeaconSection, CameraSection, HelperButtons } from "./HelperSections";
+import { BeaconSection, CameraSection, HelperButtons, LightSection, RegionSection, ScenerySection } from "./HelperSections";
 import { chooseMeshFile } from "./importFile";
 import { MaterialSection } from "./MaterialSection";
 import { PlaceSection } from "./PlaceSection";
@@ -67,7 +67,7 @@ export function ShapeBench() {
 	return (
 		<>
 			<AddSection />
-			{id !== undefined && shot.objects[id] && <ObjectSections id={id} />}
+			{id !== undefined && shot.objects[id] ? <ObjectSections id={id} /> : <ScenerySection />}
 		</>
 	);
 }
@@ -157,6 +157,8 @@ function ObjectSections({ id }: { id: Id }) {
 			{kind === "array" && <ArraySection id={id} />}
 			{kind === "camera" && <CameraSection id={id} />}
 			{kind === "beacon" && <BeaconSection id={id} />}
+			{kind === "light" && <LightSection id={id} />}
+			{kind === "region" && <RegionSection id={id} />}
 			{kind === "group" && (
 				<Section title={item.name} aside="Group">
 					<p className="text-slate">Holds others together: they move, turn and size with it.</p>

@@ -1,5 +1,5 @@
-import type { Material } from "@rubble/core/shot";
-import type { Color, Intersection, Matrix4, Object3D, Raycaster, Sphere } from "three";
+import type { AssetRef, Material } from "@rubble/core/shot";
+import type { Color, Intersection, Matrix4, Object3D, Raycaster, Sphere, Texture } from "three";
 import { BufferAttribute, BufferGeometry, MeshStandardMaterial, RepeatWrapping, SRGBColorSpace, TextureLoader } from "three";
 import { assetUrl } from "~/workers/assetUrl";
 import type { Drawing } from "~/workers/messages";
@@ -16,6 +16,8 @@ export interface Batch {
 	readonly root: Object3D;
 	/** One look per mesh of the drawing. */
 	readonly setLooks: (looks: readonly Look[]) => void;
+	/** How far the crack beside its bodies is open; see `CrackTime` of the core. */
+	readonly setCrack?: (state: { readonly tip: number; readonly width: number }) => void;
 	readonly setMatrix: (body: number, matrix: Matrix4) => void;
 	readonly getMatrix: (body: number, into: Matrix4) => void;
 	readonly setColour: (body: number, colour: Color) => void;
@@ -27,7 +29,7 @@ export interface Batch {
 
 /** Vertex colours carry the material, outside and inside; the body's colour tints both. */
 export function paintVertices(
-	{ inside, picture, vertexStart }: Drawing,
+	{ inside, picture, insidePicture, vertexStart }: Drawing,
 	mesh: number,
 	{ outside, inside: within }: Look,
 	colour: Color,
@@ -35,33 +37,78 @@ export function paintVertices(
 ): void {
 	// A picture brings its own colours.
 	const out = colour.clone().set(picture ? "#ffffff" : outside.colour);
-	const open = colour.clone().set(within.colour);
+	const open = colour.clone().set(insidePicture ? "#ffffff" : within.colour);
 	for (let v = vertexStart[mesh]!; v < vertexStart[mesh + 1]!; v++) {
 		const { r, g, b } = inside[v] === 1 ? open : out;
 		write(v, r, g, b);
 	}
 }
 
-/** The material of a drawing; where that wears a picture, it is on the outside faces alone. */
-export function makeMaterial({ picture }: Drawing, onLoad: () => void): MeshStandardMaterial {
+/** How far the cracks of a batch are open, as the shader reads it. */
+export interface CrackUniforms {
+	readonly crackTip: { value: number };
+	readonly crackWidth: { value: number };
+}
+
+/** Behind its tip a crack widens as `openShare` of the core says. */
+const OPENING = `
+	float behind = crackTip * 1.35 - reached;
+	float share = behind <= 0.0 ? 0.0 : crackWidth * min(1.0, sqrt(behind / 0.35));
+	transformed += (1.0 - share) * closed;`;
+
+/**
+ * The material of a drawing: its pictures on the outside and on the inside faces, and vertices that give way beside
+ * cracks.
+ */
+export function makeMaterial(drawing: Drawing, onLoad: () => void): { material: MeshStandardMaterial; crack: CrackUniforms } {
+	const { picture, insidePicture, closed } = drawing;
 	const material = new MeshStandardMaterial({ vertexColors: true });
-	if (!picture) return material;
-	const texture = new TextureLoader().load(assetUrl(picture), onLoad);
-	texture.flipY = false; // v runs down
-	texture.colorSpace = SRGBColorSpace;
-	texture.wrapS = texture.wrapT = RepeatWrapping;
-	texture.anisotropy = 4;
-	material.map = texture;
+	const crack: CrackUniforms = { crackTip: { value: 1 }, crackWidth: { value: 1 } };
+	const [outer, inner] = [picture, insidePicture].map((asset) => (asset ? loadPicture(asset, onLoad) : null));
+	const pictured = picture !== undefined || insidePicture !== undefined;
+	const cracked = closed.length > 0;
+	if (!pictured && !cracked) return { material, crack };
+	material.map = outer ?? inner ?? null;
+	// The program's own text is what it is kept by: it must tell these apart.
+	material.customProgramCacheKey = () => `${picture !== undefined} ${insidePicture !== undefined} ${cracked}`;
 	material.onBeforeCompile = (shader) => {
+		if (cracked) {
+			Object.assign(shader.uniforms, crack);
+			shader.vertexShader = shader.vertexShader
+				.replace(
+					"void main() {",
+					"attribute vec3 closed;\nattribute float reached;\nuniform float crackTip;\nuniform float crackWidth;\nvoid main() {",
+				)
+				.replace("#include <begin_vertex>", `#include <begin_vertex>${OPENING}`);
+		}
+		if (!pictured) return;
+		shader.uniforms.insideMap = { value: inner };
 		shader.vertexShader = shader.vertexShader.replace(
 			"void main() {",
 			"attribute float open;\nvarying float vOpen;\nvoid main() {\n\tvOpen = open;",
 		);
+		const texel = (map: string, there: boolean) => (there ? `texture2D(${map}, vMapUv).rgb` : "vec3(1.0)");
 		shader.fragmentShader = shader.fragmentShader
-			.replace("void main() {", "varying float vOpen;\nvoid main() {")
-			.replace("#include <map_fragment>", "diffuseColor.rgb *= mix(texture2D(map, vMapUv).rgb, vec3(1.0), vOpen);");
+			.replace("void main() {", "varying float vOpen;\nuniform sampler2D insideMap;\nvoid main() {")
+			.replace(
+				"#include <map_fragment>",
+				`diffuseColor.rgb *= mix(${texel("map", outer !== null)}, ${texel("insideMap", inner !== null)}, vOpen);`,
+			);
 	};
-	return material;
+	material.addEventListener("dispose", () => {
+		outer?.dispose();
+		inner?.dispose();
+	});
+	return { material, crack };
+}
+
+function loadPicture(asset: AssetRef, onLoad: () => void): Texture {
+	const texture = new TextureLoader().load(assetUrl(asset), onLoad);
+	texture.flipY = false; // v runs down
+	texture.colorSpace = SRGBColorSpace;
+	texture.wrapS = texture.wrapT = RepeatWrapping;
+	texture.anisotropy = 4;
+	return texture;
 }
 
 /** The attributes of one mesh of a drawing. */
@@ -71,7 +118,11 @@ export function makeGeometry(drawing: Drawing, mesh: number): BufferGeometry {
 	geometry.setAttribute("position", new BufferAttribute(drawing.positions.subarray(3 * v0, 3 * v1), 3));
 	geometry.setAttribute("normal", new BufferAttribute(drawing.normals.subarray(3 * v0, 3 * v1), 3));
 	geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * (v1 - v0)).fill(1), 3));
-	if (drawing.picture) {
+	if (drawing.closed.length > 0) {
+		geometry.setAttribute("closed", new BufferAttribute(drawing.closed.subarray(3 * v0, 3 * v1), 3));
+		geometry.setAttribute("reached", new BufferAttribute(drawing.reached.subarray(v0, v1), 1));
+	}
+	if (drawing.uv.length > 0) {
 		geometry.setAttribute("uv", new BufferAttribute(drawing.uv.subarray(2 * v0, 2 * v1), 2));
 		geometry.setAttribute("open", new BufferAttribute(Float32Array.from(drawing.inside.subarray(v0, v1)), 1));
 	}

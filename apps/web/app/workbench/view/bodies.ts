@@ -11,6 +11,8 @@ export interface Bodies {
 	readonly sync: (drawings: Readonly<Record<Id, Drawing>>) => void;
 	/** `lookOf`: what an object's outside and inside faces look like. */
 	readonly setLook: (object: Id, lookOf: (source: Id) => Look, hidden: boolean, pickable: boolean) => void;
+	/** How far the crack of an object's pieces is open. */
+	readonly setCrack: (object: Id, state: { readonly tip: number; readonly width: number }) => void;
 	/** Where a body stands; unknown ids are passed over. */
 	readonly setPose: (
 		id: string,
@@ -117,6 +119,9 @@ export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 			entry.batch.root.visible = !hidden;
 			entry.pickable = pickable && !hidden;
 			entry.batch.setLooks(entry.batch.drawing.sources.map(lookOf));
+		},
+		setCrack(object, state) {
+			shown.get(object)?.batch.setCrack?.(state);
 		},
 		setPose(id, p, at, q, qAt, push) {
 			const place = places.get(id);

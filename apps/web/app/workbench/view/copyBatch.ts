@@ -13,7 +13,7 @@ export function makeCopyBatch(drawing: Drawing, onLoad: () => void): Batch {
 	const parts = bodiesOf.map((bodies, m) => {
 		const geometry = makeGeometry(drawing, m);
 		geometry.computeBoundingSphere();
-		const material = makeMaterial(drawing, onLoad);
+		const { material } = makeMaterial(drawing, onLoad);
 		const mesh = new InstancedMesh(geometry, material, bodies.length);
 		mesh.frustumCulled = false;
 		mesh.castShadow = true;
@@ -69,7 +69,6 @@ export function makeCopyBatch(drawing: Drawing, onLoad: () => void): Batch {
 			for (const { mesh, material } of parts) {
 				mesh.geometry.dispose();
 				mesh.dispose();
-				material.map?.dispose();
 				material.dispose();
 			}
 		},

@@ -1,16 +1,21 @@
-import { cameraPose, worldPose } from "@rubble/core/animation";
+import { cameraPose, type Pose, worldPose, worldScale } from "@rubble/core/animation";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import type { Id, Shot, Ticks } from "@rubble/core/shot";
 
 const SIZE = 0.25; // metres
 const PICTURE = 16 / 9;
 
-/** Beacons as crosses, cameras as the pyramid that they see, with a line to what they aim at; in the world, point lists. */
+/**
+ * Beacons as crosses, cameras as the pyramid that they see with a line to what they aim at, lights as a star with the
+ * way they shine, regions as their outline; in the world, point lists.
+ */
 export function helperLines(shot: Shot, tick: Ticks, through: string): Vec3[][] {
 	return Object.entries(shot.objects).flatMap(([id, { source, hidden }]): Vec3[][] => {
 		if (hidden || id === through) return [];
 		if (source.kind === "beacon") return cross(worldPose(shot, id, tick).translation);
-		return source.kind === "camera" ? pyramid(shot, id, tick, source.fieldOfView, source.aim) : [];
+		if (source.kind === "camera") return pyramid(shot, id, tick, source.fieldOfView, source.aim);
+		if (source.kind === "light") return star(worldPose(shot, id, tick), source.light === "sun");
+		return source.kind === "region" ? regionOutline(shot, id, tick, source.form) : [];
 	});
 }
 
@@ -30,4 +35,36 @@ function pyramid(shot: Shot, id: Id, tick: Ticks, fieldOfView: number, aim: Id |
 	const lines = [[...corners, corners[0]!], [...roof, roof[0]!], ...corners.map((corner) => [translation, corner])];
 	if (aim !== null && shot.objects[aim]) lines.push([translation, worldPose(shot, aim, tick).translation]);
 	return lines;
+}
+
+/** Rays all around, and one three times as long along which a sun shines. */
+function star({ translation, rotation }: Pose, directed: boolean): Vec3[][] {
+	const rays = [0, 1, 2, 3].map((i) => {
+		const [x, y] = [Math.cos((i * Math.PI) / 4), Math.sin((i * Math.PI) / 4)];
+		return [-1, 1].map((side) => vec3.add(translation, rotate(rotation, [(side * x * SIZE) / 3, (side * y * SIZE) / 3, 0])));
+	});
+	return directed ? [...rays, [translation, vec3.add(translation, rotate(rotation, [0, 0, -3 * SIZE]))]] : rays;
+}
+
+const CIRCLE = 48;
+
+function regionOutline(shot: Shot, id: Id, tick: Ticks, form: "box" | "ball"): Vec3[][] {
+	const { translation, rotation } = worldPose(shot, id, tick);
+	const half = vec3.scale(worldScale(shot, id), 0.5);
+	const at = (x: number, y: number, z: number) => vec3.add(translation, rotate(rotation, vec3.multiply([x, y, z], half)));
+	if (form === "ball")
+		return [0, 1, 2].map((axis) =>
+			Array.from({ length: CIRCLE + 1 }, (_, i) => {
+				const [c, s] = [Math.cos((2 * Math.PI * i) / CIRCLE), Math.sin((2 * Math.PI * i) / CIRCLE)];
+				return axis === 0 ? at(0, c, s) : axis === 1 ? at(c, 0, s) : at(c, s, 0);
+			}),
+		);
+	const ring = (y: number) => [at(-1, y, -1), at(1, y, -1), at(1, y, 1), at(-1, y, 1), at(-1, y, -1)];
+	const posts = [
+		[-1, -1],
+		[1, -1],
+		[1, 1],
+		[-1, 1],
+	].map(([x, z]) => [at(x!, -1, z!), at(x!, 1, z!)]);
+	return [ring(-1), ring(1), ...posts];
 }

@@ -6,7 +6,7 @@ const WHITE = new Color("#ffffff");
 
 /** Bodies with a mesh each, in one draw call. Taken over in steps, since thousands of pieces take longer than a frame. */
 export function* makePieceBatch(drawing: Drawing, onLoad: () => void): Generator<void, Batch> {
-	const material = makeMaterial(drawing, onLoad);
+	const { material, crack } = makeMaterial(drawing, onLoad);
 	const count = drawing.ids.length;
 	const mesh = new BatchedMesh(count, drawing.positions.length / 3, drawing.indices.length, material);
 	mesh.sortObjects = false;
@@ -33,6 +33,10 @@ export function* makePieceBatch(drawing: Drawing, onLoad: () => void): Generator
 			for (let m = 0; m < looks.length; m++) paintVertices(drawing, m, look, WHITE, (vertex, r, g, b) => attribute.setXYZ(vertex, r, g, b));
 			attribute.needsUpdate = true;
 		},
+		setCrack({ tip, width }) {
+			crack.crackTip.value = tip;
+			crack.crackWidth.value = width;
+		},
 		setMatrix: (body, matrix) => mesh.setMatrixAt(body, matrix),
 		getMatrix: (body, into) => mesh.getMatrixAt(body, into),
 		setColour: (body, colour) => mesh.setColorAt(body, colour),
@@ -44,7 +48,6 @@ export function* makePieceBatch(drawing: Drawing, onLoad: () => void): Generator
 		},
 		dispose() {
 			mesh.dispose();
-			material.map?.dispose();
 			material.dispose();
 		},
 	};

@@ -1,5 +1,5 @@
 import { worldPose } from "@rubble/core/animation";
-import { placedIn } from "@rubble/core/bodies";
+import { crackOf, placedIn } from "@rubble/core/bodies";
 import { lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
@@ -29,6 +29,10 @@ export function applyPoses(bodies: Bodies, state: State): void {
 	const last = lastStored(frames, settings.firstFrame);
 	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
 	const index = takeIndex(state);
+	for (const { object } of Object.values(shot.fractures)) {
+		const crack = crackOf(shot, object);
+		if (crack) bodies.setCrack(object, crack.at(frame));
+	}
 	const objects = new Map<Id, ReturnType<typeof worldPose>>();
 	const placed = (object: Id) => {
 		const known = objects.get(object);

@@ -1,11 +1,8 @@
+import { SCENERY_DEFAULTS, type Shot, type Ticks } from "@rubble/core/shot";
 import {
-	AmbientLight,
 	CircleGeometry,
-	Color,
-	DirectionalLight,
 	Fog,
 	GridHelper,
-	HemisphereLight,
 	Mesh,
 	MeshStandardMaterial,
 	PerspectiveCamera,
@@ -14,6 +11,7 @@ import {
 	ShadowMaterial,
 	WebGLRenderer,
 } from "three";
+import { makeLights } from "./lights";
 
 /** The room in which everything stands: backdrop, lights, ground lines. Neutral in both themes, so that colours can be judged. */
 export interface Stage {
@@ -25,30 +23,26 @@ export interface Stage {
 	/** Full quality when nothing has moved for a moment, draft while it does. */
 	readonly resize: (width: number, height: number) => void;
 	readonly fitShadow: (radius: number) => void;
+	/** Backdrop and lights as the shot has them at a tick. */
+	readonly setScenery: (shot: Shot, tick: Ticks) => void;
 	/** The colour of the ground and its height in metres; undefined where the shot has none. */
 	readonly setGround: (colour: string | undefined, height: number) => void;
 	readonly dispose: () => void;
 }
 
-/** Neutral in both themes. */
-const BACKDROP = "#c9cdcb";
 const STILL_AFTER = 220; // ms
 
 export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: number) => void): Stage {
 	const renderer = new WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: false });
 	const scene = new Scene();
-	scene.background = new Color(BACKDROP);
-	scene.fog = new Fog(BACKDROP, 30, 140);
+	const fog = new Fog(SCENERY_DEFAULTS.backdrop, 30, 140);
+	const backdrop = fog.color;
+	scene.background = backdrop;
+	scene.fog = fog;
 	const camera = new PerspectiveCamera(36, 1, 0.01, 2000);
 	camera.position.set(5, 3.2, 6.5);
 
-	scene.add(new HemisphereLight("#f4f6f5", "#9d968a", 1.7), new AmbientLight("#ffffff", 0.2));
-	const sun = new DirectionalLight("#fff4e2", 2.1);
-	sun.position.set(4, 8, 5);
-	sun.shadow.mapSize.set(2048, 2048);
-	sun.shadow.bias = -0.0004;
-	sun.shadow.normalBias = 0.02;
-	scene.add(sun, sun.target);
+	const lights = makeLights(scene);
 
 	const lines = new GridHelper(40, 40, "#8d877b", "#b3ada1");
 	lines.material.transparent = true;
@@ -72,7 +66,6 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 	let quality: "draft" | "fine" = "fine";
 	renderer.setPixelRatio(fine);
 	renderer.shadowMap.enabled = true;
-	sun.castShadow = true;
 
 	const setQuality = (next: typeof quality) => {
 		if (quality === next) return;
@@ -106,18 +99,16 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 			camera.updateProjectionMatrix();
 			renderer.setSize(width, height, false);
 		},
-		fitShadow(radius) {
-			const reach = Math.min(Math.max(radius * 1.6, 1), 60);
-			const shadow = sun.shadow.camera;
-			Object.assign(shadow, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: reach * 6 });
-			sun.position.set(0.45 * reach, 1.5 * reach, 0.8 * reach);
-			shadow.updateProjectionMatrix();
+		fitShadow: lights.fitShadow,
+		setScenery(shot, tick) {
+			backdrop.set(shot.scenery.backdrop);
+			lights.follow(shot, tick);
 		},
 		setGround(colour, height) {
 			floor.visible = colour !== undefined;
 			catcher.visible = colour === undefined;
 			// Toned towards the backdrop: the ground must not outshine what stands on it.
-			if (colour) floor.material.color.set(colour).lerp(new Color(BACKDROP), 0.45).multiplyScalar(0.8);
+			if (colour) floor.material.color.set(colour).lerp(backdrop, 0.45).multiplyScalar(0.8);
 			for (const item of [floor, lines]) item.position.y = height + (item === floor ? -0.002 : 0);
 		},
 		dispose() {

@@ -87,6 +87,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		for (const [id, item] of Object.entries(objects)) bodies.setLook(id, lookOf, item.hidden, !item.locked);
 		const ground = state.bodies.find((body) => body.endless);
 		const item = ground && state.shot.objects[ground.object];
+		stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
 		stage.setGround(item && !item.hidden ? state.shot.materials[item.material]!.colour : undefined, item?.translation[1] ?? 0);
 	};
 	const outline = (state: WorkbenchState) =>
@@ -172,6 +173,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		const changed = (...fields: (keyof WorkbenchState)[]) => !before || fields.some((field) => state[field] !== before[field]);
 		if (changed("drawings")) bodies.sync(state.drawings);
 		if (changed("drawings", "shot", "bodies")) look(state);
+		else if (changed("frame")) stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
 		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) place(state);
 		if (changed("drawings", "bodies", "colourBy", "selection") || (state.colourBy === "speed" && changed("frame", "frames"))) paint(state);
 		if (changed("drawings", "selection", "bodies")) outline(state);

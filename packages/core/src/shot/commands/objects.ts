@@ -3,7 +3,20 @@ import { ONE, type Quat, rotate, type Vec3, vec3, ZERO } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import { type Command, together } from "../edit";
 import { freeName } from "../names";
-import type { ArraySource, CameraSource, Id, Material, MeshFrame, ObjectSource, OptionValue, Repair, SceneObject, Shot } from "../types";
+import type {
+	ArraySource,
+	CameraSource,
+	Id,
+	LightSource,
+	Material,
+	MeshFrame,
+	ObjectSource,
+	OptionValue,
+	RegionSource,
+	Repair,
+	SceneObject,
+	Shot,
+} from "../types";
 
 export interface NewObject {
 	readonly id: Id;
@@ -209,11 +222,18 @@ export const setShapeText = (id: Id, name: string, value: string): Command => ({
 	},
 });
 
-export const setCamera = (id: Id, change: Partial<Omit<CameraSource, "kind">>): Command => ({
-	name: "Set camera",
+type HelperSource = CameraSource | LightSource | RegionSource;
+
+/** Changes settings of a camera, a light or a region. */
+export const setHelper = <K extends HelperSource["kind"]>(
+	id: Id,
+	kind: K,
+	change: Partial<Omit<Extract<HelperSource, { kind: K }>, "kind">>,
+): Command => ({
+	name: `Set ${kind}`,
 	apply: (shot) => {
 		const source = shot.objects[id]?.source;
-		if (source?.kind === "camera") Object.assign(source, change);
+		if (source?.kind === kind) Object.assign(source, change);
 	},
 });
 

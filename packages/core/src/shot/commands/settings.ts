@@ -1,5 +1,5 @@
 import type { Command } from "../edit";
-import type { ShotSettings } from "../types";
+import type { Scenery, ShotSettings } from "../types";
 
 export const renameShot = (name: string): Command => ({
 	name: `Rename shot to ${name}`,
@@ -12,5 +12,12 @@ export const setSettings = (change: Partial<ShotSettings>): Command => ({
 	name: `Set ${Object.keys(change).join(", ")}`,
 	apply: (shot) => {
 		Object.assign(shot.settings, change);
+	},
+});
+
+export const setScenery = (change: Partial<Scenery>): Command => ({
+	name: `Set ${Object.keys(change).join(", ")}`,
+	apply: (shot) => {
+		Object.assign(shot.scenery, change);
 	},
 });

@@ -1,0 +1,67 @@
+import { formatNumber, formatQuantity } from "@rubble/core/shot";
+import { createColumnHelper } from "@tanstack/react-table";
+import { useEffect, useMemo, useState } from "react";
+import { toast } from "sonner";
+import { DataTable } from "~/controls/DataTable";
+import { coreWorker } from "~/workers/client";
+import type { NeighbourRow } from "~/workers/messages";
+import { currentObject } from "../store/selectors";
+import { useWorkbench } from "../store/store";
+
+const helper = createColumnHelper<NeighbourRow>();
+const vector = (values: readonly number[], digits: number) => values.map((value) => formatNumber(value, digits)).join(", ");
+const COLUMNS = [
+	helper.accessor((row) => row.a.path, { id: "a", header: "Piece", cell: ({ getValue }) => getValue() }),
+	helper.accessor((row) => row.b.path, { id: "b", header: "Touches", cell: ({ getValue }) => getValue() }),
+	helper.accessor((row) => row.area, { id: "area", header: "Shared face", cell: ({ getValue }) => formatQuantity(getValue(), "area") }),
+	helper.accessor((row) => row.centre[1], {
+		id: "centre",
+		header: "Middle, m",
+		cell: ({ row }) => vector(row.original.centre, 3),
+	}),
+	helper.accessor((row) => row.normal[1], {
+		id: "normal",
+		header: "Faces",
+		cell: ({ row }) => vector(row.original.normal, 2),
+	}),
+];
+
+/** The faces that the pieces of the picked object share; of the picked pieces where some are picked. */
+export function NeighbourTable({ onCount }: { onCount: (count: number) => void }) {
+	const state = useWorkbench();
+	const { shot, hashes, selection, select } = state;
+	const object = currentObject(state);
+	const hash = object && hashes[object];
+	const [faces, setFaces] = useState<readonly NeighbourRow[]>([]);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: asked again when the pieces have changed, not with every edit
+	useEffect(() => {
+		if (!object) return setFaces([]);
+		let late = false;
+		coreWorker()
+			.neighbours(shot, object)
+			.then((rows) => !late && setFaces(rows))
+			.catch((error: Error) => toast.error(error.message));
+		return () => {
+			late = true;
+		};
+	}, [object, hash]);
+	const chosen = useMemo(() => new Set(selection), [selection]);
+	const shown = useMemo(() => {
+		const of = faces.filter(({ a, b }) => chosen.has(a.id) || chosen.has(b.id));
+		return of.length > 0 ? of : faces;
+	}, [faces, chosen]);
+	useEffect(() => onCount(shown.length), [shown, onCount]);
+	if (!object) return <p className="p-3 text-slate">Pick a broken object to see which of its pieces touch.</p>;
+	if (faces.length === 0) return <p className="p-3 text-slate">{shot.objects[object]!.name} has no pieces that share faces.</p>;
+	return (
+		<DataTable
+			rows={shown}
+			columns={COLUMNS}
+			template="minmax(130px,1fr) minmax(130px,1fr) minmax(80px,0.6fr) minmax(120px,1fr) minmax(100px,0.8fr)"
+			sortedBy="area"
+			idOf={({ a, b }) => `${a.id} ${b.id}`}
+			isChosen={({ a, b }) => chosen.has(a.id) && chosen.has(b.id)}
+			onChoose={({ a, b }, more) => select(more ? [...new Set([...selection, a.id, b.id])] : [a.id, b.id])}
+		/>
+	);
+}
