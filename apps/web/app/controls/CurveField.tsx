@@ -83,13 +83,13 @@ export function CurveField({ label, help, value, across, least, most, percent = 
 					</span>
 				</legend>
 			</Hint>
-			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keyboard, as its role says */}
 			<svg
 				ref={svg}
 				viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
 				className="w-full touch-none rounded-md border border-line bg-field"
 				role="application"
 				aria-label={`${label}: a curve of ${count} points. Click for a new point, Delete takes the picked one away`}
+				// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keyboard, as its role says
 				tabIndex={0}
 				onKeyDown={(event) => {
 					if (event.key !== "Delete" && event.key !== "Backspace") return;

@@ -28,12 +28,15 @@ import { transfer } from "comlink";
 import { group } from "d3-array";
 import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
+import { makeCrew } from "./crew";
 import { draw, drawingBuffers } from "./drawing";
 import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart } from "./messages";
 import { keepAsset, loadAsset, loadPicture } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 
-const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) => makeWorkshop(solids, { loadAsset, loadPicture }));
+const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) =>
+	makeWorkshop(solids, { loadAsset, loadPicture, crew: makeCrew(navigator.hardwareConcurrency) }),
+);
 
 /** A shot and what was made of it. The scene belongs to just this shot, so it lives and dies with its entry. */
 interface Built {

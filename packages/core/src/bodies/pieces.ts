@@ -209,6 +209,7 @@ async function breakOnce(
 	}
 	return breakMesh(workshop.solids, mesh, method, step.options, {
 		...progress,
+		crew: workshop.crew,
 		cutters: cutters.value,
 		pictures,
 		places: placesOf(shot, object, step),

@@ -1,7 +1,7 @@
 import { worldScale } from "../animation";
 import { type Copies, layoutById } from "../arrays";
 import { bad, good, type Hash, hashValue, type Outcome } from "../common";
-import type { Picture, Pieces } from "../fracture";
+import type { Crew, Picture, Pieces } from "../fracture";
 import { vec3 } from "../maths";
 import { type Mesh, makeMesh, transformMesh } from "../mesh";
 import { buildShape, shapeById, shapeProblem, shapeTexts } from "../shapes";
@@ -18,6 +18,8 @@ export interface Workshop {
 	readonly loadAsset: (asset: AssetRef) => Promise<Mesh>;
 	/** The picture of an asset; throws where it is not there or damaged. */
 	readonly loadPicture: (asset: AssetRef) => Promise<Picture>;
+	/** Other threads that break things along; none where absent. */
+	readonly crew?: Crew | undefined;
 	readonly meshes: Map<Hash, Mesh>;
 	readonly reports: Map<Hash, MeshReport>;
 	readonly pieces: Map<Hash, Outcome<Pieces>>;
@@ -26,7 +28,11 @@ export interface Workshop {
 	readonly colliders: Map<string, FittedCollider>;
 }
 
-export const makeWorkshop = (solids: Solids, { loadAsset, loadPicture }: Pick<Workshop, "loadAsset" | "loadPicture">): Workshop => ({
+export const makeWorkshop = (
+	solids: Solids,
+	{ loadAsset, loadPicture, crew }: Pick<Workshop, "loadAsset" | "loadPicture" | "crew">,
+): Workshop => ({
+	crew,
 	solids,
 	loadAsset,
 	loadPicture,

@@ -1,8 +1,9 @@
-import { bad, good, type Outcome, type Progress } from "../common";
+import { bad, good, type Outcome } from "../common";
 import { type Mesh, topology, volume } from "../mesh";
 import { type OptionValues, optionDefaults, optionProblem } from "../shot";
 import type { Solids } from "../solid";
 
+import type { Work } from "./crew";
 import { type SliverOptions, treatSlivers } from "./slivers";
 import type { FractureInput, FractureMethod, Pieces } from "./types";
 
@@ -12,12 +13,7 @@ export async function breakMesh(
 	mesh: Mesh,
 	method: FractureMethod,
 	wanted: OptionValues,
-	{
-		cutters = [],
-		places = [],
-		pictures = [],
-		...progress
-	}: Progress & Partial<Pick<FractureInput, "cutters" | "places" | "pictures">> = {},
+	{ cutters = [], places = [], pictures = [], ...work }: Work & Partial<Pick<FractureInput, "cutters" | "places" | "pictures">> = {},
 ): Promise<Outcome<Pieces>> {
 	const options = { ...optionDefaults(method), ...wanted };
 	const problem = optionProblem(method, options);
@@ -29,6 +25,6 @@ export async function breakMesh(
 		);
 	const sourceVolume = volume(mesh);
 	if (sourceVolume <= 0) return bad("The mesh is inside out. Turn its faces outwards in Shape first.");
-	const broken = await method.run({ solids, mesh, volume: sourceVolume, cutters, places, pictures }, options, progress);
+	const broken = await method.run({ solids, mesh, volume: sourceVolume, cutters, places, pictures }, options, work);
 	return broken.ok ? good(treatSlivers(solids, broken.value, options as unknown as SliverOptions)) : broken;
 }

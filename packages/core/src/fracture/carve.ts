@@ -1,8 +1,9 @@
 import { type Progress, report } from "../common";
 import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, shells, triangleCount } from "../mesh";
-import { fromSolid, type Manifold, type Solids, toSolid } from "../solid";
+import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
 import type { CarvedCell } from "./assemble";
 import { type Cell, makeDomain, voronoiCells } from "./cells";
+import type { Work } from "./crew";
 import { planarUv, withPlanarInside } from "./planarUv";
 
 /** Above this many planes a boolean per cell is cheaper than clipping each cell by all of them. */
@@ -17,12 +18,12 @@ const MOST_PLANES = 64;
  * triangles in 500 pieces the crops take the time from 14.6 s (each cell against the whole) to 5.3 s; one boolean
  * with all cells at once fuses touching cells, and trimming by each plane of a cell is slower than either.
  */
-export async function carve(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
+export async function carve(solids: Solids, mesh: Mesh, points: Float64Array, gap: number, work: Work): Promise<CarvedCell[]> {
 	const convex = convexPlanes(mesh, MOST_PLANES);
 	const affine = convex && (mesh.uv.length === 0 || isAffine(mesh, convex));
-	if (affine) return carveConvex(mesh, convex, points, gap, progress);
+	if (affine) return carveConvex(mesh, convex, points, gap, work);
 	const { min, max } = roomAround(mesh);
-	return carveCells(solids, mesh, [...voronoiCells(points, makeDomain(min, max), gap)], progress);
+	return carveCells(solids, mesh, [...voronoiCells(points, makeDomain(min, max), gap)], work);
 }
 
 async function carveConvex(mesh: Mesh, convex: ConvexPlanes, points: Float64Array, gap: number, progress: Progress): Promise<CarvedCell[]> {
@@ -132,20 +133,51 @@ interface Carver {
 	readonly sourceId: number;
 	readonly source: Mesh;
 	readonly carved: CarvedCell[];
+	/** Cells of the whole work, of which these may be a part. */
+	readonly all: number;
 	readonly progress: Progress;
 }
 
 const CELLS_PER_CROP = 12;
 const TRIANGLES_PER_CROP = 400;
+/** Below so many triangles times cells the way to other threads costs more than it saves. */
+const WORTH_SHARING = 400_000;
 
 /**
  * Cuts a closed mesh by convex cells of any kind. A face's `neighbour` comes back on every triangle of it; negative
- * ones are walls, which must lie outside the mesh.
+ * ones are walls, which must lie outside the mesh. With a crew eight groups of cells are cut side by side; the bytes
+ * are the same.
  */
-export async function carveCells(solids: Solids, mesh: Mesh, cells: readonly Cell[], progress: Progress): Promise<CarvedCell[]> {
-	const { margin } = roomAround(mesh);
+export async function carveCells(solids: Solids, mesh: Mesh, cells: readonly Cell[], work: Work): Promise<CarvedCell[]> {
 	let walls = 0;
 	for (const { neighbour } of cells) for (const tag of neighbour) walls = Math.max(walls, tag + 1);
+	const whole = { mesh, cells, walls, cropped: false };
+	if (!work.crew || cells.length * triangleCount(mesh) < WORTH_SHARING || cells.length <= CELLS_PER_CROP)
+		return carvePart(solids, whole, work);
+	const groups = eighths(cells.map(cellBox), [...cells.keys()]);
+	const parts = await work.crew.run(
+		"carve",
+		groups.map((group) => ({ ...whole, cells: group.map((c) => cells[c]!), cropped: true })),
+		work,
+	);
+	return parts.flat().sort((a, b) => a.seed - b.seed);
+}
+
+export interface CarvePart {
+	readonly mesh: Mesh;
+	readonly cells: readonly Cell[];
+	/** Tags of walls begin here. */
+	readonly walls: number;
+	/** These cells are one of several groups: the mesh is cropped to them first. */
+	readonly cropped: boolean;
+}
+
+/** Cuts one group of cells. */
+export async function carvePart(
+	solids: Solids,
+	{ mesh, cells, walls, cropped }: CarvePart,
+	progress: Progress = {},
+): Promise<CarvedCell[]> {
 	const carver: Carver = {
 		solids,
 		cells,
@@ -154,15 +186,16 @@ export async function carveCells(solids: Solids, mesh: Mesh, cells: readonly Cel
 		sourceId: solids.Manifold.reserveIDs(1),
 		source: mesh,
 		walls,
-		margin,
+		margin: roomAround(mesh).margin,
 		carved: [],
+		all: cells.length,
 		progress,
 	};
 	const wasBroken = mesh.inside.length > 0;
 	const faces = Uint32Array.from({ length: triangleCount(mesh) }, (_, f) => f);
 	const source = toSolid(solids, mesh, wasBroken ? { id: carver.sourceId, faces } : undefined);
 	try {
-		await carveGroup(carver, source, [...cells.keys()]);
+		await (cropped ? carveCropped : carveGroup)(carver, source, [...cells.keys()]);
 	} finally {
 		source.delete();
 	}
@@ -177,35 +210,37 @@ async function carveGroup(carver: Carver, local: Manifold, group: number[]): Pro
 			const parts = carveCell(carver, local, c);
 			if (parts.length > 0) carver.carved.push({ seed: carver.cells[c]!.seed, parts });
 		}
-		await report(carver.progress, carver.carved.length / carver.cells.length, "Cutting");
+		await report(carver.progress, carver.carved.length / carver.all, "Cutting");
 		return;
 	}
-	for (const part of [group]
-		.flatMap((g) => halves(carver, g))
-		.flatMap((g) => halves(carver, g))
-		.flatMap((g) => halves(carver, g))) {
-		const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
-		for (const c of part)
-			for (let k = 0; k < 3; k++) {
-				box[k] = Math.min(box[k]!, carver.boxes[c]![k]!);
-				box[k + 3] = Math.max(box[k + 3]!, carver.boxes[c]![k + 3]!);
-			}
-		const m = carver.margin;
-		const cube = carver.solids.Manifold.cube([box[3]! - box[0]! + 2 * m, box[4]! - box[1]! + 2 * m, box[5]! - box[2]! + 2 * m]);
-		const placed = cube.translate([box[0]! - m, box[1]! - m, box[2]! - m]);
-		const crop = local.intersect(placed);
-		cube.delete();
-		placed.delete();
-		try {
-			await carveGroup(carver, crop, part);
-		} finally {
-			crop.delete();
+	for (const part of eighths(carver.boxes, group)) await carveCropped(carver, local, part);
+}
+
+async function carveCropped(carver: Carver, local: Manifold, part: number[]): Promise<void> {
+	const box = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+	for (const c of part)
+		for (let k = 0; k < 3; k++) {
+			box[k] = Math.min(box[k]!, carver.boxes[c]![k]!);
+			box[k + 3] = Math.max(box[k + 3]!, carver.boxes[c]![k + 3]!);
 		}
+	const m = carver.margin;
+	const crop = scoped((keep) => {
+		const cube = keep(carver.solids.Manifold.cube([box[3]! - box[0]! + 2 * m, box[4]! - box[1]! + 2 * m, box[5]! - box[2]! + 2 * m]));
+		return local.intersect(keep(cube.translate([box[0]! - m, box[1]! - m, box[2]! - m])));
+	});
+	try {
+		await carveGroup(carver, crop, part);
+	} finally {
+		crop.delete();
 	}
 }
 
+/** A group halved three times, each time at the middle of its longest extent. */
+const eighths = (boxes: readonly Float64Array[], group: number[]): number[][] =>
+	[0, 1, 2].reduce((parts) => parts.flatMap((part) => halves(boxes, part)), [group]);
+
 /** Splits a group at the middle of its longest extent. */
-function halves({ boxes }: Carver, group: number[]): number[][] {
+function halves(boxes: readonly Float64Array[], group: number[]): number[][] {
 	if (group.length < 2) return [group];
 	const middle = (c: number, k: number) => boxes[c]![k]! + boxes[c]![k + 3]!;
 	const extent = [0, 1, 2].map((k) => {

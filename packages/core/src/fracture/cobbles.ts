@@ -1,14 +1,16 @@
 import { bad, good, report } from "../common";
 import { cubeRoot, vec3 } from "../maths";
-import { bounds, boundsSize, containment, convexPlanes, type Mesh, volume as volumeOf } from "../mesh";
-import { fromSolid, type Solids, scoped, toSolid } from "../solid";
+import { bounds, boundsSize, containment, type Mesh } from "../mesh";
+import type { Solids } from "../solid";
 import { assemble } from "./assemble";
 import { carve } from "./carve";
+import type { Work } from "./crew";
 import { defineMethod } from "./options";
 import { centred, collect } from "./pieces";
 import { scatterPoints } from "./points";
 import { seedSpec } from "./specs";
 import type { Piece } from "./types";
+import { type Wear, wearStone } from "./wear";
 
 export interface CobblesOptions {
 	readonly count: number;
@@ -84,68 +86,36 @@ export const cobbles = defineMethod<CobblesOptions>({
 		seed: seedSpec,
 	},
 	estimate: (triangles, { count }) => Number(count ?? 120) * 4e-3 + (triangles > 64 ? 0.3 + triangles * 1.5e-5 : 0),
-	run: async ({ solids, mesh, volume }, { count, spread, edge, rounding, keep, seed }, progress) => {
+	run: async ({ solids, mesh, volume }, { count, spread, edge, rounding, keep, seed }, work) => {
 		const points = scatterPoints({ count, seed, spread, bounds: bounds(mesh), contains: containment(mesh) });
 		const carved = await carve(solids, mesh, points, 0, {
-			...progress,
-			onProgress: (fraction, what) => progress.onProgress?.(0.4 * fraction, what),
+			...work,
+			onProgress: (fraction, what) => work.onProgress?.(0.4 * fraction, what),
 		});
 		const broken = assemble(carved, volume, "cell");
-		const pieces: Piece[] = [];
-		for (const [i, piece] of broken.pieces.entries()) {
-			const length = edge > 0 ? edge : cubeRoot(piece.volume) / 4;
-			if (Math.max(...boundsSize(bounds(piece.mesh))) / length > 200)
-				return bad(`Rounded stones: a detail of ${length * 1000} mm is too fine for stones of this size. Take a larger one.`);
-			const stone = wear(solids, piece.mesh, length, rounding, keep);
-			if (stone) pieces.push(placed(piece, stone));
-			if (i % 16 === 0) await report(progress, 0.4 + (0.6 * i) / broken.pieces.length, "Wearing stones round");
-		}
+		const lengthOf = (piece: Piece) => (edge > 0 ? edge : cubeRoot(piece.volume) / 4);
+		for (const piece of broken.pieces)
+			if (Math.max(...boundsSize(bounds(piece.mesh))) / lengthOf(piece) > 200)
+				return bad(`Rounded stones: a detail of ${lengthOf(piece) * 1000} mm is too fine for stones of this size. Take a larger one.`);
+		const jobs = broken.pieces.map((piece) => ({ mesh: piece.mesh, length: lengthOf(piece), rounding, keep }));
+		const later: Work = { ...work, onProgress: (fraction) => work.onProgress?.(0.4 + 0.6 * fraction, "Wearing stones round") };
+		const stones = work.crew && jobs.length > FEW ? await work.crew.run("wear", jobs, later) : await wearAll(solids, jobs, later);
+		const pieces = broken.pieces.flatMap((piece, i) => (stones[i] ? [placed(piece, stones[i])] : []));
 		if (pieces.length === 0) return bad("Rounded stones: nothing was left. Take less rounding.");
 		return good(collect(pieces, [], volume));
 	},
 });
 
-/** Pieces of more planes are treated as concave. */
-const MOST_PLANES = 64;
+/** So few stones are done before others have begun. */
+const FEW = 24;
 
-/** A piece worn round, within the piece; undefined where nothing is left of it. */
-function wear(solids: Solids, mesh: Mesh, length: number, rounding: number, keep: number): Mesh | undefined {
-	return scoped((hold) => {
-		const piece = hold(toSolid(solids, { ...mesh, uv: new Float32Array(0) }));
-		const fine = fromSolid(hold(piece.refineToLength(length)));
-		let positions = fine.positions;
-		for (let round = 0; round < rounding; round++) positions = relax(fine, positions);
-		let stone = hold(toSolid(solids, { ...fine, positions }));
-		// A concave piece may bulge where it was hollow.
-		if (!convexPlanes(mesh, MOST_PLANES) && hold(piece.hull()).volume() > 1.001 * piece.volume()) stone = hold(stone.intersect(piece));
-		if (stone.isEmpty()) return undefined;
-		const full = stone.numTri();
-		// The tolerance is doubled until few enough triangles are left.
-		let coarse = stone;
-		for (let tolerance = 0.01 * length; coarse.numTri() > keep * full && tolerance < length; tolerance *= 2)
-			coarse = hold(stone.simplify(tolerance));
-		const worn = fromSolid(coarse);
-		if (worn.triangles.length === 0 || volumeOf(worn) <= 0) return undefined;
-		return {
-			...worn,
-			inside: new Uint8Array(worn.triangles.length / 3).fill(1),
-			neighbour: new Int32Array(worn.triangles.length / 3).fill(-1),
-		};
-	});
-}
-
-/** Every vertex moved to the mean of its neighbours. */
-function relax({ triangles }: Mesh, positions: Float32Array): Float32Array {
-	const sums = new Float64Array(positions.length);
-	const counts = new Int32Array(positions.length / 3);
-	for (let c = 0; c < triangles.length; c++) {
-		// Each edge is met once from each side: the next corner of this triangle.
-		const from = triangles[c]!;
-		const to = triangles[c - (c % 3) + ((c + 1) % 3)]!;
-		for (let k = 0; k < 3; k++) sums[3 * from + k]! += positions[3 * to + k]!;
-		counts[from]!++;
+async function wearAll(solids: Solids, jobs: readonly Wear[], progress: Work): Promise<(Mesh | undefined)[]> {
+	const stones: (Mesh | undefined)[] = [];
+	for (const [i, job] of jobs.entries()) {
+		stones.push(wearStone(solids, job));
+		if (i % 16 === 0) await report(progress, i / jobs.length, "");
 	}
-	return Float32Array.from(sums, (sum, i) => sum / counts[Math.floor(i / 3)]!);
+	return stones;
 }
 
 /** The worn mesh (in the axes of the old piece, about its pivot) about a pivot of its own. */

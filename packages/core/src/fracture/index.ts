@@ -11,6 +11,7 @@ import type { FractureMethod } from "./types";
 import { voronoi } from "./voronoi";
 
 export { breakMesh } from "./break";
+export { type Crew, type CrewInput, type CrewOutput, type CrewTask, doTask, type Work } from "./crew";
 export { type Drawing, drawingToStrokes } from "./drawing";
 export { INSIDE_OPTIONS, type InsideOptions, insideOptions, roughen } from "./inside";
 export { nest } from "./nest";

@@ -1,4 +1,5 @@
-import type { Outcome, Progress } from "../common";
+import type { Outcome } from "../common";
+import type { Work } from "./crew";
 import { INSIDE_OPTIONS } from "./inside";
 import { SLIVER_OPTIONS } from "./slivers";
 import type { FractureInput, FractureMethod, Pieces } from "./types";
@@ -9,6 +10,6 @@ import type { FractureInput, FractureMethod, Pieces } from "./types";
  */
 export const defineMethod = <Options>(
 	method: Omit<FractureMethod, "run"> & {
-		readonly run: (input: FractureInput, options: Options, progress: Progress) => Promise<Outcome<Pieces>>;
+		readonly run: (input: FractureInput, options: Options, work: Work) => Promise<Outcome<Pieces>>;
 	},
 ): FractureMethod => ({ ...method, options: { ...method.options, ...SLIVER_OPTIONS, ...INSIDE_OPTIONS } }) as unknown as FractureMethod;

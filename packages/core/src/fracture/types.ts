@@ -1,8 +1,9 @@
-import type { Outcome, Progress } from "../common";
+import type { Outcome } from "../common";
 import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import type { OptionSpec, OptionValues } from "../shot";
 import type { Solids } from "../solid";
+import type { Work } from "./crew";
 import type { Picture } from "./stones";
 
 /** One solid part that a fracture made. */
@@ -85,5 +86,5 @@ export interface FractureMethod {
 	/** Of a crack: what its pieces look like at a frame, and the last frame at which they hold together. */
 	readonly crack?: (options: OptionValues) => CrackTime;
 	/** `input.mesh` is closed and outward: `breakMesh` has seen to it. */
-	readonly run: (input: FractureInput, options: OptionValues, progress: Progress) => Promise<Outcome<Pieces>>;
+	readonly run: (input: FractureInput, options: OptionValues, work: Work) => Promise<Outcome<Pieces>>;
 }

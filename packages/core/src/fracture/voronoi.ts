@@ -1,9 +1,10 @@
-import { bad, good, type Outcome, type Progress, report } from "../common";
+import { bad, good, type Outcome, report } from "../common";
 import { bounds, containment, type Mesh, transformMesh } from "../mesh";
 import type { OptionValues } from "../shot";
 import type { Solids } from "../solid";
 import { assemble, type CarvedCell } from "./assemble";
 import { carve } from "./carve";
+import type { Work } from "./crew";
 import { defineMethod } from "./options";
 import { clusterDensity, type Spread, scatterPoints } from "./points";
 import { axisSpec, gapSpec, seedSpec } from "./specs";
@@ -101,7 +102,7 @@ export const voronoi = defineMethod<VoronoiOptions>({
 async function breakIntoCells(
 	{ solids, mesh, volume, places }: FractureInput,
 	options: VoronoiOptions,
-	progress: Progress,
+	progress: Work,
 ): Promise<Outcome<Pieces>> {
 	const { count, seed, spread, gap, points = [] } = options;
 	if (points.length % 3 !== 0 || points.some((value) => !Number.isFinite(value)))
@@ -144,7 +145,7 @@ async function carveStretched(
 	sites: Float64Array,
 	gap: number,
 	shrink: readonly [number, number, number],
-	progress: Progress,
+	progress: Work,
 ): Promise<CarvedCell[]> {
 	if (shrink.every((s) => s === 1)) return carve(solids, mesh, sites, gap, progress);
 	const small = transformMesh(mesh, { scale: shrink });
