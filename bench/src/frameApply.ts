@@ -1,4 +1,4 @@
-import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
+import { buildBodies, lookOf, makeWorkshop } from "@rubble/core/bodies";
 import { type FrameStore, POSE_STRIDE } from "@rubble/core/cache";
 import { bounds, boundsSize } from "@rubble/core/mesh";
 import { addObject, type Command, edit, emptyShot, setBody, setFracture } from "@rubble/core/shot";
@@ -25,7 +25,7 @@ const row = (count: number): Row => ({
 		let view!: ReturnType<typeof makeBodies>;
 		await new Promise<void>((ready) => {
 			view = makeBodies(new Scene(), ready);
-			view.sync({ box: draw(workshop.solids, "box", "", built.bodies) });
+			view.sync({ box: draw(workshop.solids, "box", "", built.bodies, lookOf(shot, built.bodies[0]!)) });
 			if (view.matrixOf(built.bodies[0]!.id, new Matrix4())) ready();
 		});
 		const poses = new Float32Array(2 * built.bodies.length * POSE_STRIDE).fill(0.5);

@@ -75,6 +75,53 @@ test("a wall from a picture is hit by a thrown ball; then the other picture, not
 	expect(session.errors).toEqual([]);
 });
 
+test("a pane and a grapnel: drawn splinters and crumbs wait until it comes through, in 25 acts", async () => {
+	const { page } = session;
+	await newShot(page);
+	let acts = 0;
+	const act = async (work: Promise<unknown>) => {
+		acts++;
+		await work;
+	};
+	await act(press(page, "Panel"));
+	await until(page, (s) => s.bodies.length === 1 && s.building === null);
+	await act(page.keyboard.press("2"));
+	await act(pressText(page, "Splinters and crumbs"));
+	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
+	const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+	await act(page.mouse.click(x, y));
+	await page.mouse.move(x - 60, y + 80);
+	await page.mouse.down();
+	await page.mouse.move(x, y + 50, { steps: 6 });
+	await page.mouse.move(x + 60, y + 90, { steps: 6 });
+	await act(page.mouse.up());
+	await act(press(page, "Done"));
+	await until(page, (s) => s.bodies.length > 330 && s.building === null);
+	await act(page.keyboard.press("3"));
+	await act(page.locator("::-p-aria([role='radio']) ::-p-text(Active)").click());
+	await act(press(page, "Touched"));
+	await act(page.keyboard.press("1"));
+	await act(press(page, "Torus"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "0.8"));
+	await act(type(page, "Position z", "1"));
+	await act(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", "20"));
+	await act(type(page, "Position z", "-1"));
+	await act(page.keyboard.press("k"));
+	await act(pressText(page, "Make it animated"));
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await act(runToEnd(page));
+	expect(acts).toBeLessThanOrEqual(25);
+	const names = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Panel/")).map((body) => body.path));
+	const ways = await Promise.all(names.map(movedBy));
+	expect(ways.filter((way) => way > 0.1).length).toBeGreaterThan(60);
+	// What it did not meet stays in its frame.
+	expect(ways.filter((way) => way < 1e-6).length).toBeGreaterThan(10);
+	expect(session.errors).toEqual([]);
+});
+
 test("a cup is filled with balls after asking how many it takes; they fall, and none leaves it", async () => {
 	const { page } = session;
 	await newShot(page);

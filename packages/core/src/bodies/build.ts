@@ -3,19 +3,10 @@ import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
-import {
-	type ArraySource,
-	type FullBodySettings,
-	fractureOf,
-	type Id,
-	isBodiless,
-	type Material,
-	objectPath,
-	orderedObjects,
-	type Shot,
-} from "../shot";
+import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
 import { buildCopies } from "./copies";
+import { materialOf } from "./material";
 import { measuresOf } from "./measures";
 import { buildPieces, type CopyOf, piecesHash, strokeColumn } from "./pieces";
 import { bodyPose, type PlaceInObject } from "./pose";
@@ -304,8 +295,6 @@ export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 		isIn: inRegions(shot, place),
 	};
 }
-
-export const materialOf = (shot: Shot, { source }: Pick<Body, "source">): Material => shot.materials[shot.objects[source]!.material]!;
 
 /** The body's collider, found once per mesh and choice. */
 export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {

@@ -2,6 +2,7 @@ export * from "./build";
 export * from "./collider";
 export { estimateArrayFill, type FillFacts } from "./fill";
 export * from "./look";
+export * from "./material";
 export { measuresOf } from "./measures";
 export { buildPieces, piecesHash } from "./pieces";
 export * from "./pose";

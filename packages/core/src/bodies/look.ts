@@ -1,7 +1,8 @@
 import { type CrackTime, type InsideOptions, insideOptions, methodById, planarUv, roughen } from "../fracture";
 import { type Mesh, transformMesh } from "../mesh";
-import { type AssetRef, fractureOf, type Id, type Material, optionDefaults, type Shot } from "../shot";
-import { type Body, materialOf } from "./build";
+import { type AssetRef, fractureOf, type Id, optionDefaults, type Shot } from "../shot";
+import type { Body } from "./build";
+import { insideMaterialOf, materialOf } from "./material";
 
 /** A picture on faces of a body. */
 export interface BodyPicture {
@@ -16,12 +17,6 @@ export interface BodyLook {
 	readonly inside: BodyPicture | undefined;
 	readonly rough: InsideOptions | undefined;
 }
-
-/** The material of faces that a fracture laid open. */
-export const insideMaterialOf = (shot: Shot, body: Pick<Body, "source">): Material => {
-	const outside = materialOf(shot, body);
-	return shot.materials[outside.inside ?? ""] ?? outside;
-};
 
 /** On the outside the picture that it was broken by, where that is shown on the front, else its material's; within, that of the inside material. */
 export function lookOf(shot: Shot, body: Pick<Body, "object" | "source" | "origin" | "mesh">): BodyLook {

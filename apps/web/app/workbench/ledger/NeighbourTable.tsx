@@ -1,4 +1,4 @@
-import { formatNumber, formatQuantity } from "@rubble/core/shot";
+import { formatQuantity } from "@rubble/core/shot";
 import { createColumnHelper } from "@tanstack/react-table";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -9,15 +9,17 @@ import { currentObject } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 
 const helper = createColumnHelper<NeighbourRow>();
-const vector = (values: readonly number[], digits: number) => values.map((value) => formatNumber(value, digits)).join(", ");
+const vector = (values: readonly number[], digits: number) => values.map((value) => value.toFixed(digits)).join("  ");
+/** The name within its object. */
+const nameOf = ({ id, path }: NeighbourRow["a"]) => (id.includes("/") ? path : path.slice(path.lastIndexOf("/") + 1));
 const COLUMNS = [
-	helper.accessor((row) => row.a.path, { id: "a", header: "Piece", cell: ({ getValue }) => getValue() }),
-	helper.accessor((row) => row.b.path, { id: "b", header: "Touches", cell: ({ getValue }) => getValue() }),
+	helper.accessor((row) => nameOf(row.a), { id: "a", header: "Piece", cell: ({ getValue }) => getValue() }),
+	helper.accessor((row) => nameOf(row.b), { id: "b", header: "Touches", cell: ({ getValue }) => getValue() }),
 	helper.accessor((row) => row.area, { id: "area", header: "Shared face", cell: ({ getValue }) => formatQuantity(getValue(), "area") }),
 	helper.accessor((row) => row.centre[1], {
 		id: "centre",
 		header: "Middle, m",
-		cell: ({ row }) => vector(row.original.centre, 3),
+		cell: ({ row }) => vector(row.original.centre, 2),
 	}),
 	helper.accessor((row) => row.normal[1], {
 		id: "normal",
@@ -57,7 +59,7 @@ export function NeighbourTable({ onCount }: { onCount: (count: number) => void }
 		<DataTable
 			rows={shown}
 			columns={COLUMNS}
-			template="minmax(130px,1fr) minmax(130px,1fr) minmax(80px,0.6fr) minmax(120px,1fr) minmax(100px,0.8fr)"
+			template="minmax(90px,1fr) minmax(90px,1fr) 84px 160px 150px"
 			sortedBy="area"
 			idOf={({ a, b }) => `${a.id} ${b.id}`}
 			isChosen={({ a, b }) => chosen.has(a.id) && chosen.has(b.id)}

@@ -25,9 +25,7 @@ function Transport() {
 	return (
 		<div className="w-66 shrink-0 border-r border-line px-3 py-2.5">
 			<p className="flex items-baseline gap-1.5">
-				<span className="number text-2xl font-bold" data-frame={frame}>
-					{frame}
-				</span>
+				<FrameField frame={frame} onChange={go} />
 				<span className="number text-slate">
 					/ {lastFrame} · {((frame - firstFrame) / fps).toFixed(2)} s
 				</span>
@@ -59,6 +57,33 @@ function Transport() {
 				<span className="link-action">{everyFrame ? "true to time" : "every frame"}</span>
 			</button>
 		</div>
+	);
+}
+
+/** The frame on show; click it and type another. */
+function FrameField({ frame, onChange }: { frame: number; onChange: (frame: number) => void }) {
+	const [text, setText] = useState<string | null>(null);
+	const commit = () => {
+		const wanted = Number(text);
+		if (text !== null && text.trim() !== "" && Number.isFinite(wanted)) onChange(Math.round(wanted));
+		setText(null);
+	};
+	return (
+		<input
+			className="number -ml-1 rounded border border-transparent bg-transparent px-1 text-2xl font-bold hover:border-line"
+			style={{ width: `${Math.max(2, String(text ?? frame).length) + 0.8}ch` }}
+			inputMode="numeric"
+			aria-label="Go to frame"
+			data-frame={frame}
+			value={text ?? frame}
+			onFocus={(event) => event.target.select()}
+			onChange={(event) => setText(event.target.value)}
+			onBlur={commit}
+			onKeyDown={(event) => {
+				if (event.key === "Escape") setText(null);
+				if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
+			}}
+		/>
 	);
 }
 
