@@ -1,6 +1,5 @@
-/// <reference path="./cdt2d.d.ts" />
-import cdt2d from "cdt2d";
 import { type Vec3, vec3 } from "../maths";
+import { triangulateLoops } from "./constrained";
 import { edgeTable, find, topology, unite } from "./topology";
 import { type Mesh, triangleCount } from "./types";
 
@@ -11,7 +10,7 @@ const CLEAR = 0.55;
 
 /**
  * The same closed surface in even triangles: every flat patch gets points on its rim and in a triangular grid, at most
- * `edge` metres apart, and a constrained Delaunay triangulation (Chew 1989) of them. Grids are anchored in the mesh's
+ * `edge` metres apart, and a constrained Delaunay triangulation of them. Grids are anchored in the mesh's
  * frame, so that two solids that share a face get the same points on it. What the patches carry (inside, neighbour,
  * texture coordinates) stays. The mesh comes back as it is where a patch cannot be told apart cleanly.
  */
@@ -148,15 +147,14 @@ class Builder {
 			vertices.push(this.add(p));
 			points.push([x, y]);
 		}
-		const tiles = cdt2d(points, edges, { exterior: false });
+		const tiles = triangulateLoops(points, edges);
+		if (!tiles) return false;
 		const map = source.uv.length > 0 ? uvMap(source, members[largest]!) : undefined;
 		let covered = 0;
 		for (const [i, j, k] of tiles) {
 			const [a, b, c] = [points[i]!, points[j]!, points[k]!];
-			const twice = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
-			covered += Math.abs(twice) / 2;
-			const corners = twice > 0 !== turned ? [i, j, k] : [i, k, j];
-			for (const corner of corners) {
+			covered += ((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])) / 2;
+			for (const corner of turned ? [i, k, j] : [i, j, k]) {
 				this.triangles.push(vertices[corner]!);
 				if (map) this.uv.push(...map(this.place(vertices[corner]!)));
 			}

@@ -11,8 +11,8 @@ export interface Lights {
 
 /** What the renderer calls 1 in the usual daylight: a sun of the default strength looks as the view's own. */
 const SUN_UNIT = LIGHT_DEFAULTS.sun.strength / 2.1;
-/** Lumens to candela all around, and then so that a bright lamp lights a room against the sky. */
-const LAMP_UNIT = 4 * Math.PI * 10;
+/** So that a floodlight two metres away is as bright as the sun: a camera that was set for dusk. */
+const LAMP_UNIT = 2500;
 const USUAL = { from: [0.45, 1.5, 0.8] as const, colour: "#fff4e2", strength: 2.1 };
 
 export function makeLights(scene: Scene): Lights {
