@@ -1,4 +1,4 @@
-import { breakMesh, methodById } from "@rubble/core/fracture";
+import { breakMesh, methodById, roughen } from "@rubble/core/fracture";
 import { type Mesh, makeMesh, volume } from "@rubble/core/mesh";
 import { buildShape, shapeById } from "@rubble/core/shapes";
 import type { OptionValues } from "@rubble/core/shot";
@@ -68,6 +68,27 @@ const blow = {
 	],
 };
 
+const slab = () => buildShape(shapeById("box")!, { width: 2, height: 1.2, depth: 0.12 });
+const line = { strokes: [[-0.9, -0.1, 0.06, 0, 0.1, 0.06, 0.9, -0.1, 0.06]] };
+
+const roughRow = (name: string, grain: number): Row => ({
+	name,
+	run: async () => {
+		const broken = await breakMesh(await loadSolids(), box(), methodById("voronoi")!, { count: 200 });
+		if (!broken.ok) throw new Error(broken.problems[0]!.message);
+		let triangles = 0;
+		let sum = 0;
+		const ms = await milliseconds(async () => {
+			for (const { mesh, pivot } of broken.value.pieces) {
+				const rough = roughen(mesh, { rough: grain / 10, grain }, { offset: pivot, turn: [0, 0, 0, 1] });
+				triangles += rough.triangles.length / 3;
+				sum += volume(rough);
+			}
+		});
+		return { triangles, pieces: 200, ms, "ms per piece": ms / 200, "lacking share": Math.abs(1 - sum / broken.value.sourceVolume) };
+	},
+});
+
 /** Every other way to break, each with ten times the pieces, and on a mesh with many triangles. */
 export const methods: Bench = {
 	id: "methods",
@@ -89,6 +110,9 @@ export const methods: Bench = {
 		row("cutter through a box", "cutter", box, {}, [bar()]),
 		row("cutter through the bumpy ball, 82k triangles", "cutter", () => bumpyBall(6), {}, [bar()]),
 		...[100, 1_000].map((count) => row(`rounded stones, ${count.toLocaleString("en")}`, "cobbles", box, { count })),
+		...[0, 0.009].map((detail) => row(`crack of a slab, triangles of ${detail === 0 ? 67 : 9} mm`, "crack", slab, { ...line, detail })),
+		row("crack of the bumpy ball, 82k triangles", "crack", () => bumpyBall(6), line),
+		...[0.05, 0.016].map((grain) => roughRow(`rough inside faces of 200 pieces, grain of ${grain * 1000} mm`, grain)),
 		...[2_000].map((count) =>
 			row(`slivers of ${count.toLocaleString("en")} pieces merged`, "voronoi", box, {
 				count,

@@ -37,6 +37,11 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Camera, beacon",
 					"A camera is put where the view looks from, can be keyed, and aims at a beacon or any object. Helpers are never in files or pictures.",
 				],
+				["Region", "A box or ball in the room. Rules ask for it by its name: “piece, in Region”."],
+				[
+					"Lights, scenery",
+					"The first light takes the place of the view's own sun. With nothing picked the bench shows the backdrop and the light of the sky.",
+				],
 				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres."],
 				["Pivot, size real", "The pivot goes to the middle or the centre of mass; a size factor goes into the mesh. Nothing moves."],
 			],
@@ -50,11 +55,15 @@ export const GUIDE: readonly GuidePageText[] = [
 			[
 				[
 					"Voronoi",
-					"Cells around points: even, random, or clustered around places that you click. Stretch makes splinters or columns of them.",
+					"Cells around points: even, random, or clustered around places, beacons and lines. The curve says how dense they are by the distance: drag its points, click for a new one, Delete takes one away. Stretch makes splinters or columns.",
 				],
 				[
 					"Strokes",
 					"Click for a blow with long splinters around it, drag for a line with crumbs along it. Or open an SVG drawing: its lines are laid over the broad face, circles are blows.",
+				],
+				[
+					"Crack, then part",
+					"Drag a line: a crack runs along it, on to the rim, and opens over frames as its two curves say. The parts wake by themselves at the frame after it is through.",
 				],
 				["Slices, rows and columns", "Slabs across an axis; a net of cells over a panel."],
 				["Straight cuts", "Drag lines across the object in the view. Each cuts through everything behind it and is undone by itself."],
@@ -65,6 +74,11 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Joints are found by their brightness and shown before anything is built. Another picture builds everything anew, with the same names. The picture is on the faces, also in exported files.",
 				],
 				["Rounded stones", "Pieces worn round, so that they part."],
+				[
+					"Inside faces",
+					"What a break lays open has a material of its own, with its own picture in metres. Rough makes it uneven: pieces that have not moved still fit, and what collides stays smooth.",
+				],
+				["Presets", "“Keep as preset” keeps a set-up for other objects and other shots. With several objects picked it breaks them all."],
 			],
 			"Slivers can be merged into the neighbour they share most with, or left out. Some of the pieces can be broken again: those you pick, or all that a rule such as “volume > 10 dm³” fits; they are named within their parent, Block/00007/00003.",
 			"Pieces have stable names such as Breakwater/00017. The same settings and seed give the same pieces on every machine. A break that would take longer than a moment waits for “Break now”.",
@@ -118,8 +132,9 @@ export const GUIDE: readonly GuidePageText[] = [
 				["breakwater, piece", "The pieces of everything called breakwater. A comma means and."],
 				[
 					"volume < 20 dm³",
-					"Compares a column with a number and its unit. Columns: volume, mass, area, size, height, triangles, neighbours.",
+					"Compares a column with a number and its unit. Columns: volume, mass, area, size, height, triangles, neighbours; stroke is the distance from the nearest line that its break was drawn by.",
 				],
+				["piece, in Region", "The pieces that stand in the region of this name at the first frame."],
 				["*/0000*", "A star stands for anything."],
 				["not passive", "and, or, not, and brackets."],
 			],
