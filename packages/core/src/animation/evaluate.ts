@@ -7,7 +7,12 @@ export interface Pose {
 	readonly rotation: Quat;
 }
 
+/** Whether it moves or turns by keys. */
 export const isKeyed = (item: SceneObject): boolean => item.keys.translation.length + item.keys.rotation.length > 0;
+
+/** A keyed number of an object at a tick; undefined where it has no keys. */
+export const numberAt = (item: SceneObject, name: string, tick: Ticks): number | undefined =>
+	evaluateKeys(item.keys.numbers?.[name] ?? [], tick, (a, b, t) => a + (b - a) * t);
 
 /** The object's pose relative to its parent: its keys where it has any, else where it stands. */
 export const localPose = (item: SceneObject, tick: Ticks): Pose => ({

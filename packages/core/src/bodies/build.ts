@@ -269,6 +269,10 @@ export interface BodyRow extends Omit<Body, "mesh" | "meshKey" | "opening"> {
 	readonly size: number;
 }
 
+export function rowOf({ mesh, meshKey: _, opening: __, ...body }: Body): BodyRow {
+	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...measuresOf(mesh).size) * body.scale };
+}
+
 /** What rules and the ledger know of a body. */
 export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 	const item = shot.objects[body.object]!;
@@ -299,9 +303,15 @@ export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 /** The body's collider, found once per mesh and choice. */
 export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
 	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
-	const { collider, kind } = body.settings;
-	const key = `${body.meshKey} ${collider} ${kind === "active"}`;
+	const { collider, kind, hulls, hullError } = body.settings;
+	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError}`;
 	const fitted =
-		workshop.colliders.get(key) ?? remember(workshop.colliders, key, fitCollider(workshop.solids, body.mesh, collider, kind), 200_000);
+		workshop.colliders.get(key) ??
+		remember(
+			workshop.colliders,
+			key,
+			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError }),
+			200_000,
+		);
 	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);
 }

@@ -1,5 +1,5 @@
-import { type Vec3, vec3 } from "../maths";
-import { bounds, boundsCentre, boundsSize, type Mesh, solid, transformMesh } from "../mesh";
+import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice } from "../shot";
 import { type Solids, scoped, toSolid } from "../solid";
 import { decompose } from "./decompose";
@@ -7,7 +7,10 @@ import { decompose } from "./decompose";
 /** What collides, in the frame of the body, metres. */
 export type ColliderShape =
 	| { readonly kind: "sphere"; readonly centre: Vec3; readonly radius: number }
-	| { readonly kind: "box"; readonly centre: Vec3; readonly half: Vec3 }
+	/** `turn`: from the box's axes to the body's. */
+	| { readonly kind: "box"; readonly centre: Vec3; readonly half: Vec3; readonly turn: Quat }
+	/** A cylinder with round ends along its own y; `half` is half of the straight part. */
+	| { readonly kind: "capsule"; readonly centre: Vec3; readonly half: number; readonly radius: number; readonly turn: Quat }
 	/** One convex hull, or several parts. 3 numbers per point. */
 	| { readonly kind: "hulls"; readonly hulls: readonly Float32Array[] }
 	| { readonly kind: "mesh"; readonly mesh: Mesh }
@@ -30,14 +33,20 @@ export interface PartsOptions {
 	/** Stop where Σ hulls exceeds the volume by less than this share. */
 	readonly tolerance: number;
 }
-const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE };
+export const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE };
 
 /**
  * The collider of a body: as asked for, or automatic: the simplest of sphere, box and hull whose volume fits, else
  * convex parts; the exact mesh for passive and animated bodies, which never need a volume of their own.
  * The exact mesh of an active body falls back to parts: a surface has no inside to be pushed out of.
  */
-export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, kind: BodyKind): FittedCollider {
+export function fitCollider(
+	solids: Solids,
+	mesh: Mesh,
+	wanted: ColliderChoice,
+	kind: BodyKind,
+	limits: PartsOptions = PARTS_DEFAULTS,
+): FittedCollider {
 	const { volume } = solid(mesh);
 	if (volume <= 0) return { shape: { kind: "mesh", mesh }, choice: "mesh", error: 0 };
 	const relative = (other: number) => other / volume - 1;
@@ -48,8 +57,12 @@ export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, 
 			return sphere();
 		case "box":
 			return box();
+		case "capsule":
+			return fitCapsule(mesh);
 		case "hull":
 			return hull();
+		case "shells":
+			return hullsOfShells();
 		case "parts":
 			return parts();
 		case "mesh":
@@ -70,8 +83,16 @@ export function fitCollider(solids: Solids, mesh: Mesh, wanted: ColliderChoice, 
 			return { shape: { kind: "hulls", hulls: [mesh.positions] }, choice: "hull", error: relative(convex.volume()) };
 		});
 	}
+	/** A hull for each connected part, whatever it is like. */
+	function hullsOfShells(): FittedCollider {
+		return scoped((keep) => {
+			const parts = shells(bare(mesh));
+			const sum = parts.reduce((all, part) => all + keep(keep(toSolid(solids, part)).hull()).volume(), 0);
+			return { shape: { kind: "hulls", hulls: parts.map(({ positions }) => positions) }, choice: "shells", error: relative(sum) };
+		});
+	}
 	function parts(): FittedCollider {
-		const hulls = decompose(solids, bare(mesh), PARTS_DEFAULTS);
+		const hulls = decompose(solids, bare(mesh), limits);
 		return {
 			shape: { kind: "hulls", hulls: hulls.map((part) => part.points) },
 			choice: "parts",
@@ -87,6 +108,11 @@ export function scaleCollider({ shape, ...fitted }: FittedCollider, scale: numbe
 			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), radius: shape.radius * scale } };
 		case "box":
 			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), half: vec3.scale(shape.half, scale) } };
+		case "capsule":
+			return {
+				...fitted,
+				shape: { ...shape, centre: vec3.scale(shape.centre, scale), half: shape.half * scale, radius: shape.radius * scale },
+			};
 		case "hulls":
 			return { ...fitted, shape: { kind: "hulls", hulls: shape.hulls.map((points) => points.map((x) => x * scale)) } };
 		case "mesh":
@@ -111,12 +137,52 @@ function fitSphere(mesh: Mesh): FittedCollider {
 	return { shape: { kind: "sphere", centre, radius: most }, choice: "sphere", error };
 }
 
+/** The smaller of the box along the body's axes and the one along its principal axes. */
 function fitBox(mesh: Mesh): FittedCollider {
-	const box = bounds(mesh);
-	const size = boundsSize(box);
+	const { volume } = solid(mesh);
+	const [straight, turned] = [IDENTITY, mainAxes(mesh)].map((turn) => {
+		const box = bounds(transformMesh(mesh, { rotation: inverse(turn) }));
+		const size = boundsSize(box);
+		return { centre: rotate(turn, boundsCentre(box)), half: vec3.scale(size, 0.5), turn, volume: size[0] * size[1] * size[2] };
+	}) as [BoxFit, BoxFit];
+	// A little smaller is not worth a turn.
+	const { volume: boxed, ...best } = turned.volume < 0.98 * straight.volume ? turned : straight;
+	return { shape: { kind: "box", ...best }, choice: "box", error: boxed / volume - 1 };
+}
+
+interface BoxFit {
+	readonly centre: Vec3;
+	readonly half: Vec3;
+	readonly turn: Quat;
+	readonly volume: number;
+}
+
+/** Along the longest principal axis, as thick as the mesh is around it. */
+function fitCapsule(mesh: Mesh): FittedCollider {
+	const main = mainAxes(mesh);
+	const aligned = transformMesh(mesh, { rotation: inverse(main) });
+	const size = boundsSize(bounds(aligned));
+	const longest = size.indexOf(Math.max(...size));
+	const axis: Vec3 = [longest === 0 ? 1 : 0, longest === 1 ? 1 : 0, longest === 2 ? 1 : 0];
+	const turn = compose(main, fromTo([0, 1, 0], axis));
+	const upright = transformMesh(mesh, { rotation: inverse(turn) });
+	const box = bounds(upright);
+	const middle = boundsCentre(box);
+	let radius = 0;
+	const { positions: p } = upright;
+	for (let v = 0; v < p.length; v += 3) radius = Math.max(radius, Math.sqrt((p[v]! - middle[0]) ** 2 + (p[v + 2]! - middle[2]) ** 2));
+	// The ends are as far out as they must be to hold every point; the middle of the mesh may be thinner.
+	let half = 0;
+	for (let v = 0; v < p.length; v += 3) {
+		const off = (p[v]! - middle[0]) ** 2 + (p[v + 2]! - middle[2]) ** 2;
+		half = Math.max(half, Math.abs(p[v + 1]! - middle[1]) - Math.sqrt(Math.max(0, radius * radius - off)));
+	}
+	const volume = Math.PI * radius * radius * (2 * half + (4 / 3) * radius);
 	return {
-		shape: { kind: "box", centre: boundsCentre(box), half: vec3.scale(size, 0.5) },
-		choice: "box",
-		error: (size[0] * size[1] * size[2]) / solid(mesh).volume - 1,
+		shape: { kind: "capsule", centre: rotate(turn, middle), half, radius, turn },
+		choice: "capsule",
+		error: volume / solid(mesh).volume - 1,
 	};
 }
+
+const mainAxes = (mesh: Mesh): Quat => principalAxes(solid(mesh).inertia).frame;

@@ -12,7 +12,7 @@ import type {
 	ShotSettings,
 } from "./types";
 
-export const SHOT_VERSION = 2;
+export const SHOT_VERSION = 3;
 
 export const SETTINGS_DEFAULTS: ShotSettings = {
 	fps: 24,
@@ -30,6 +30,11 @@ export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bou
 	kind: "none",
 	mass: undefined,
 	collider: "auto",
+	hulls: 12,
+	hullError: 0.02,
+	margin: 0,
+	rolling: 0,
+	world: "",
 	velocity: ZERO,
 	spin: ZERO,
 	linearDamping: 0,
@@ -67,7 +72,14 @@ export const LIGHT_DEFAULTS: Readonly<Record<LightSource["light"], LightSource>>
 /** Neutral, so that colours can be judged. */
 export const SCENERY_DEFAULTS: Scenery = { backdrop: "#c9cdcb", sky: 1 };
 
-const BODILESS: Readonly<Record<BodilessSource["kind"], true>> = { group: true, beacon: true, camera: true, light: true, region: true };
+const BODILESS: Readonly<Record<BodilessSource["kind"], true>> = {
+	group: true,
+	beacon: true,
+	camera: true,
+	light: true,
+	region: true,
+	force: true,
+};
 
 /** Whether an object only helps: it has no mesh and is never a body. */
 export const isBodiless = ({ source }: Pick<SceneObject, "source">): boolean => source.kind in BODILESS;
@@ -90,6 +102,7 @@ export const emptyShot = (name: string): Shot => ({
 	name,
 	note: "",
 	settings: SETTINGS_DEFAULTS,
+	worlds: {},
 	scenery: SCENERY_DEFAULTS,
 	objects: {},
 	materials: MATERIALS,

@@ -20,6 +20,11 @@ export const MIGRATIONS: readonly Migration[] = [
 		what: "shots had no scenery, and clustered points a reach and a contrast instead of a curve",
 		up: (document) => ({ scenery: SCENERY_DEFAULTS, ...document, fractures: withCurves(document.fractures as Fractures) }),
 	},
+	{
+		from: 2,
+		what: "shots had one world only",
+		up: (document) => ({ worlds: {}, ...document }),
+	},
 ];
 
 /** Brings a document of any known version up to date; tells newer and foreign documents apart. */

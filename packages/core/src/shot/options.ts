@@ -45,6 +45,8 @@ export type OptionSpec = SpecBase &
 		| { readonly kind: "planes" }
 		/** Lines of 3 numbers per point, metres in the object's frame. */
 		| { readonly kind: "strokes" }
+		/** Text: which bodies are meant, see `bodies/rule.ts`. */
+		| { readonly kind: "rule" }
 		/** An asset of PNG or JPEG bytes. */
 		| { readonly kind: "picture" }
 		/** Ids of other objects, of which the solids are meant. */

@@ -102,7 +102,11 @@ const regionSource = object({ kind: string().oneOf(["region"]).required(), form:
 	.noUnknown()
 	.strict();
 
-const helperSources: Record<string, Schema> = { camera: cameraSource, light: lightSource, region: regionSource };
+const forceSource = object({ kind: string().oneOf(["force"]).required(), force: text().min(1), options })
+	.noUnknown()
+	.strict();
+
+const helperSources: Record<string, Schema> = { camera: cameraSource, light: lightSource, region: regionSource, force: forceSource };
 
 const source = lazy(
 	(value: { kind?: string } | undefined) =>
@@ -153,7 +157,11 @@ const sceneObject = object({
 	hidden: boolean().strict().required(),
 	locked: boolean().strict().required(),
 	order: finite(),
-	keys: object({ translation: array(key(vec3())).required(), rotation: array(key(quat())).required() })
+	keys: object({
+		translation: array(key(vec3())).required(),
+		rotation: array(key(quat())).required(),
+		numbers: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(array(key(finite())).required()))),
+	})
 		.noUnknown()
 		.strict()
 		.required(),
@@ -210,17 +218,26 @@ const body = object({
 	mass: optional().moreThan(0),
 	friction: optional().min(0),
 	bounce: optional().min(0).max(1),
-	collider: string().oneOf(["auto", "sphere", "box", "hull", "parts", "mesh"]),
+	collider: string().oneOf(["auto", "sphere", "box", "capsule", "hull", "shells", "parts", "mesh"]),
+	hulls: optional().integer().min(1).max(256),
+	hullError: optional().min(0).max(10),
+	margin: optional().min(0).max(1),
+	rolling: optional().min(0).max(10),
+	world: string().strict(),
 	velocity: tuple([finite(), finite(), finite()]).optional(),
 	spin: tuple([finite(), finite(), finite()]).optional(),
 	linearDamping: optional().min(0),
 	angularDamping: optional().min(0),
 	wake: lazy((value: { when?: string } | undefined) => {
 		if (value === undefined) return mixed().optional();
-		const when = string().oneOf(["start", "frame", "touched"]).required();
+		const when = string().oneOf(["start", "frame", "touched", "region"]).required();
+		if (value?.when === "region")
+			return object({ when, region: text(), leastSpeed: finite().min(0) })
+				.noUnknown()
+				.strict();
 		if (value?.when === "frame") return object({ when, frame: finite().integer() }).noUnknown().strict();
 		if (value?.when === "touched")
-			return object({ when, leastSpeed: finite().min(0) })
+			return object({ when, leastSpeed: finite().min(0), by: string().strict().optional() })
 				.noUnknown()
 				.strict();
 		return object({ when }).noUnknown().strict();
@@ -235,6 +252,7 @@ const shot = object({
 	name: name(),
 	note: text(),
 	settings,
+	worlds: byId(object({ name: name(), gravity: vec3() }).noUnknown().strict()),
 	scenery,
 	objects: byId(sceneObject),
 	materials: byId(material),

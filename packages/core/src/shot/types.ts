@@ -13,6 +13,8 @@ export interface Shot {
 	readonly name: string;
 	readonly note: string;
 	readonly settings: ShotSettings;
+	/** Beside the main one, whose gravity is in the settings. Only bodies of one world meet. */
+	readonly worlds: Readonly<Record<Id, World>>;
 	readonly scenery: Scenery;
 	readonly objects: Readonly<Record<Id, SceneObject>>;
 	readonly materials: Readonly<Record<Id, Material>>;
@@ -37,6 +39,12 @@ export interface ShotSettings {
 	/** Simulated seconds per second of the shot. */
 	readonly timeScale: number;
 	readonly seed: number;
+}
+
+export interface World {
+	readonly name: string;
+	/** m/s² */
+	readonly gravity: Vec3;
 }
 
 /** What stands around the shot in the view; nothing of it is simulated. */
@@ -75,7 +83,7 @@ export interface MeshFrame {
 export type ObjectSource = ShapeSource | MeshSource | ArraySource | BodilessSource;
 
 /** What only helps: nothing of it is drawn, simulated or written to files. */
-export type BodilessSource = GroupSource | BeaconSource | CameraSource | LightSource | RegionSource;
+export type BodilessSource = GroupSource | BeaconSource | CameraSource | LightSource | RegionSource | ForceSource;
 
 /** A primitive; its parameters stay editable. */
 export interface ShapeSource {
@@ -131,6 +139,13 @@ export interface RegionSource {
 	readonly form: "box" | "ball";
 }
 
+/** Pushes bodies from where it stands and as it is turned; see `forces/`. A hidden one does not act. */
+export interface ForceSource {
+	readonly kind: "force";
+	readonly force: string;
+	readonly options: Readonly<Record<string, OptionValue>>;
+}
+
 /** Copies of other objects, laid out by rule. Each copy is a body of its own; the sources stay where they are. */
 export interface ArraySource {
 	readonly kind: "array";
@@ -165,6 +180,8 @@ export interface Key<T> {
 export interface ObjectKeys {
 	readonly translation: readonly Key<Vec3>[];
 	readonly rotation: readonly Key<Quat>[];
+	/** Numbers that are keyed, by name: the `strength` of a force. */
+	readonly numbers?: Readonly<Record<string, readonly Key<number>[]>> | undefined;
 }
 
 export interface Material {
@@ -210,12 +227,14 @@ export interface AgainStep extends FractureStep {
 export type OptionValue = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 
 export type BodyKind = "active" | "passive" | "animated" | "none";
-export type ColliderChoice = "auto" | "sphere" | "box" | "hull" | "parts" | "mesh";
+export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "hull" | "shells" | "parts" | "mesh";
 export type WakeRule =
 	| { readonly when: "start" }
 	| { readonly when: "frame"; readonly frame: number }
-	/** `leastSpeed`: the approach speed in m/s from which a touch counts. */
-	| { readonly when: "touched"; readonly leastSpeed: number };
+	/** `leastSpeed`: the approach speed in m/s from which a touch counts. `by`: a rule that says whose; anybody's where empty. */
+	| { readonly when: "touched"; readonly leastSpeed: number; readonly by?: string | undefined }
+	/** Once its centre is in the region, and that passes it at this speed in m/s at least; 0 for a region that stands still. */
+	| { readonly when: "region"; readonly region: Id; readonly leastSpeed: number };
 
 /** Every field may be absent: then the earlier setting in the order holds. */
 export interface BodySettings {
@@ -227,6 +246,16 @@ export interface BodySettings {
 	readonly friction?: number | undefined;
 	readonly bounce?: number | undefined;
 	readonly collider?: ColliderChoice | undefined;
+	/** Most convex parts of the collider. */
+	readonly hulls?: number | undefined;
+	/** Where the parts stop: share of the volume that they may have too much. */
+	readonly hullError?: number | undefined;
+	/** Metres of room that its collider keeps around it. */
+	readonly margin?: number | undefined;
+	/** Rolling resistance: the slope on which it just begins to roll. */
+	readonly rolling?: number | undefined;
+	/** The world it belongs to; the main one where empty. */
+	readonly world?: Id | undefined;
 	/** m/s */
 	readonly velocity?: Vec3 | undefined;
 	/** rad/s */

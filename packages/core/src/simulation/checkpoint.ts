@@ -10,21 +10,24 @@ export interface Checkpoint {
 	readonly held: Uint8Array;
 	/** 1 per body: 1 = fell out of the scene. */
 	readonly lost: Uint8Array;
+	/** 1 per body: the step in which it began to move by itself; −1 where it has not. */
+	readonly born: Int32Array;
 	readonly rest: RestState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x314b524d; // "MRK1"
+const MAGIC = 0x324b524d; // "MRK2"
 const HEADER = 6;
 
 /** Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes), then the arrays. */
 export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
-	const { held, lost, rest, muted, engine } = checkpoint;
+	const { held, lost, born, rest, muted, engine } = checkpoint;
 	const anchor = new Uint8Array(rest.anchor.buffer, rest.anchor.byteOffset, rest.anchor.byteLength);
+	const births = new Uint8Array(born.buffer, born.byteOffset, born.byteLength);
 	const bytes = new Uint8Array(
-		4 * HEADER + 4 * muted.length + held.length + lost.length + rest.frames.length + anchor.length + engine.length,
+		4 * HEADER + 4 * muted.length + held.length + lost.length + births.length + rest.frames.length + anchor.length + engine.length,
 	);
 	const view = new DataView(bytes.buffer);
 	[MAGIC, checkpoint.frame, checkpoint.step, held.length, muted.length, engine.length].forEach((value, i) => {
@@ -35,7 +38,7 @@ export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
 		view.setInt32(at, value, true);
 		at += 4;
 	}
-	for (const part of [held, lost, rest.frames, anchor, engine]) {
+	for (const part of [held, lost, rest.frames, births, anchor, engine]) {
 		bytes.set(part, at);
 		at += part.length;
 	}
@@ -52,7 +55,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		number,
 		number,
 	];
-	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 28) * bodies + engineSize)
+	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 4 + 28) * bodies + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	const muted = Int32Array.from({ length: mutedCount }, (_, i) => view.getInt32(4 * (HEADER + i), true));
 	let at = 4 * (HEADER + mutedCount);
@@ -61,13 +64,14 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		at += length;
 		return part;
 	};
-	const [held, lost, frames, anchor] = [take(bodies), take(bodies), take(bodies), take(28 * bodies)];
+	const [held, lost, frames, births, anchor] = [take(bodies), take(bodies), take(bodies), take(4 * bodies), take(28 * bodies)];
 	return {
 		frame,
 		step,
 		muted,
 		held,
 		lost,
+		born: new Int32Array(births.buffer as ArrayBuffer),
 		rest: { frames, anchor: new Float32Array(anchor.buffer as ArrayBuffer) },
 		engine: take(engineSize),
 	};

@@ -1,11 +1,11 @@
-import { moves, worldPose, worldScale } from "../animation";
+import { moves, numberAt, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
-export const BUILD_ID = `rubble 1, ${ENGINE_BUILD}`;
+export const BUILD_ID = `rubble 2, ${ENGINE_BUILD}`;
 
 /**
  * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by
@@ -43,8 +43,15 @@ export function startHash(shot: Shot): Hash {
 			settings.seed,
 		],
 		objects,
-		// Rules may ask what stands in a region.
-		...(ruled && {
+		worlds: shot.worlds,
+		forces: influences(shot)
+			.filter((id) => shot.objects[id]!.source.kind === "force")
+			.map((id) => {
+				const { source, hidden, keys } = shot.objects[id]!;
+				return [id, source, hidden, keys.numbers ? null : 0, moves(shot, id) ? null : worldPose(shot, id, 0)];
+			}),
+		// Rules may ask what stands in a region, bodies may wait for one.
+		...((ruled || waitsForRegions(shot)) && {
 			regions: Object.keys(shot.objects)
 				.sort()
 				.filter((id) => shot.objects[id]!.source.kind === "region")
@@ -60,9 +67,11 @@ export function startHash(shot: Shot): Hash {
 /** One hash per frame of the range: H(the previous one, what is keyed in that frame). A frame is stale when it differs. */
 export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 	const { settings } = shot;
+	const acting = influences(shot);
 	const keyed = Object.keys(shot.objects)
-		.filter((id) => takesPart(shot, id) && moves(shot, id))
+		.filter((id) => (takesPart(shot, id) || acting.includes(id)) && moves(shot, id))
 		.sort();
+	const numbers = acting.filter((id) => shot.objects[id]!.keys.numbers);
 	const wakes = wakesByFrame(shot);
 	const hashes: Hash[] = [];
 	let previous = start;
@@ -77,6 +86,9 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 				const { translation, rotation } = worldPose(shot, id, tick);
 				values.push(...translation, ...rotation);
 			}
+		for (const id of numbers)
+			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step)
+				for (const name of Object.keys(shot.objects[id]!.keys.numbers!).sort()) values.push(numberAt(shot.objects[id]!, name, tick));
 		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);
 		previous = hashText(`${previous}|${values.join()}|${woken.join()}`);
 		hashes.push(previous);
@@ -91,6 +103,14 @@ export function staleFrom(stored: readonly Hash[], current: readonly Hash[], fir
 	return firstFrame + same;
 }
 
+/** Objects that shape a run without being bodies: forces, the beacons they go through, and regions, with their parents. */
+function influences(shot: Shot): Id[] {
+	const forces = Object.keys(shot.objects).filter((id) => shot.objects[id]!.source.kind === "force");
+	const beacons = forces.length > 0 ? Object.keys(shot.objects).filter((id) => shot.objects[id]!.source.kind === "beacon") : [];
+	const regions = Object.keys(shot.objects).filter((id) => shot.objects[id]!.source.kind === "region");
+	return [...forces, ...beacons, ...regions].sort();
+}
+
 function takesPart(shot: Shot, id: Id): boolean {
 	if (isBodiless(shot.objects[id]!)) return false;
 	const kind = shot.bodies[id]?.kind ?? "none";
@@ -103,6 +123,11 @@ function withoutFrame(settings: BodySettings | undefined): unknown {
 	if (settings?.wake?.when !== "frame") return settings ?? null;
 	return { ...settings, wake: { when: "frame" } };
 }
+
+const waitsForRegions = (shot: Shot): boolean =>
+	[...Object.values(shot.bodies), ...Object.values(shot.overrides), ...shot.bodyRules.map((rule) => rule.settings)].some(
+		(settings) => settings.wake?.when === "region",
+	);
 
 /** Wakes by frame, as (frame, whose), in order. */
 function wakesByFrame(shot: Shot): [number, string][] {

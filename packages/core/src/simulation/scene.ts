@@ -1,13 +1,26 @@
-import { moves } from "../animation";
-import { type Body, bodyCollider, bodyPose, type FittedCollider, measuresOf, type Workshop } from "../bodies";
+import { moves, worldPose } from "../animation";
+import {
+	type Body,
+	bodyCollider,
+	bodyPose,
+	type FittedCollider,
+	matchesRule,
+	measuresOf,
+	parseRule,
+	regionAt,
+	rowOf,
+	ruleFacts,
+	type Workshop,
+} from "../bodies";
 import { type Progress, report } from "../common";
-import { principalAxes, type Vec3, vec3 } from "../maths";
-import { type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
+import { compileForce, forceById, type LiveForce } from "../forces";
+import { angularVelocityBetween, inverse, principalAxes, rotate, type Vec3, vec3 } from "../maths";
+import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
 export const Kind = { Passive: 0, Active: 1, Animated: 2 } as const;
 /** When an active body joins in, as stored in `SimScene.wake`. */
-export const Wake = { Start: 0, Frame: 1, Touched: 2 } as const;
+export const Wake = { Start: 0, Frame: 1, Touched: 2, Region: 3 } as const;
 
 /** What the simulation works on: flat arrays, free of any engine. One entry per body that takes part. */
 export interface SimScene {
@@ -35,22 +48,52 @@ export interface SimScene {
 	readonly bounce: Float64Array;
 	readonly linearDamping: Float64Array;
 	readonly angularDamping: Float64Array;
+	/** Slope on which it just begins to roll. */
+	readonly rolling: Float64Array;
+	/** Room around its collider, metres. */
+	readonly margin: Float64Array;
+	/** Surface, m². */
+	readonly area: Float64Array;
+	/** Which world it belongs to; only bodies of one meet. 0: the main one. */
+	readonly world: Uint8Array;
+	/** 3 per world, m/s². */
+	readonly gravity: Float64Array;
 	/** Smallest extent of the body, metres: what a step must not cross. */
 	readonly thickness: Float64Array;
 	readonly wake: Uint8Array;
 	/** For `Wake.Frame`. */
 	readonly wakeTick: Int32Array;
-	/** For `Wake.Touched`: least approach speed, m/s. */
+	/** For `Wake.Touched` and `Wake.Region`: least speed, m/s. */
 	readonly wakeSpeed: Float64Array;
+	/** For `Wake.Touched`: which bodies (1 per body) can wake it; all where undefined. */
+	readonly wakeBy: readonly (Uint8Array | undefined)[];
+	/** For `Wake.Region`: index into `regions`. */
+	readonly wakeRegion: Int32Array;
+	readonly regions: readonly LiveRegion[];
+	/** What pushes, and on which bodies (1 per body) it acts; on all where undefined. */
+	readonly forces: readonly { readonly live: LiveForce; readonly mask: Uint8Array | undefined }[];
 	readonly colliders: readonly FittedCollider[];
 	/** Bodies of kind Animated, and how to find their pose at a tick. */
 	readonly animated: readonly number[];
+	/** Active bodies with keys: they follow them until they wake, and take the speed along that the keys had. */
+	readonly followers: readonly number[];
 	readonly poseAt: (
 		body: number,
 		tick: Ticks,
 	) => { readonly translation: Vec3; readonly rotation: readonly [number, number, number, number] };
 	readonly settings: ShotSettings;
 }
+
+/** A region at a tick. */
+export interface LiveRegion {
+	/** Whether a place lies in it. */
+	readonly contains: (tick: Ticks, place: Vec3) => boolean;
+	/** How fast it passes a place, metres per simulated second. */
+	readonly speedAt: (tick: Ticks, place: Vec3) => number;
+}
+
+/** At most so many worlds: the engine tells them apart by bits. */
+export const MOST_WORLDS = 16;
 
 /** Gathers what takes part from the bodies of a shot. Colliders are fitted here, which is the slow part. */
 export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Body[], progress: Progress = {}): Promise<SimScene> {
@@ -74,21 +117,53 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		bounce: floats(1),
 		linearDamping: floats(1),
 		angularDamping: floats(1),
+		rolling: floats(1),
+		margin: floats(1),
+		area: Float64Array.from(bodies, (body) => body.area),
+		world: new Uint8Array(n),
+		gravity: new Float64Array(3 * MOST_WORLDS),
 		thickness: floats(1),
 		wake: new Uint8Array(n),
 		wakeTick: new Int32Array(n),
 		wakeSpeed: floats(1),
+		wakeBy: [] as (Uint8Array | undefined)[],
+		wakeRegion: new Int32Array(n),
+		regions: [] as LiveRegion[],
+		forces: [] as SimScene["forces"][number][],
 		colliders: [] as FittedCollider[],
 		animated: [] as number[],
+		followers: [] as number[],
 		poseAt: (body: number, tick: Ticks) => bodyPose(shot, bodies[body]!, tick),
 		settings: shot.settings,
 	};
+	const worlds = Object.keys(shot.worlds)
+		.sort()
+		.slice(0, MOST_WORLDS - 1);
+	scene.gravity.set(shot.settings.gravity, 0);
+	for (const [w, id] of worlds.entries()) scene.gravity.set(shot.worlds[id]!.gravity, 3 * (w + 1));
+	const masks = makeMasks(shot, bodies);
+	const regionIndex = new Map<Id, number>();
+	const regionOf = (id: Id): number => {
+		const known = regionIndex.get(id) ?? scene.regions.push(liveRegion(shot, id)) - 1;
+		regionIndex.set(id, known);
+		return known;
+	};
+	for (const id of Object.keys(shot.objects).sort()) {
+		const { source } = shot.objects[id]!;
+		const force = source.kind === "force" ? forceById(source.force) : undefined;
+		if (!force) continue;
+		const live = compileForce(shot, id, force);
+		scene.forces.push({ live, mask: masks(live.on) });
+	}
 	for (const [i, body] of bodies.entries()) {
 		if (i % 16 === 0) await report(progress, i / n, `Fitting colliders: ${body.path}`);
 		const { settings } = body;
 		const keyed = settings.kind === "animated" || (settings.kind === "passive" && moves(shot, body.object));
 		scene.kind[i] = settings.kind === "active" ? Kind.Active : keyed ? Kind.Animated : Kind.Passive;
 		if (keyed) scene.animated.push(i);
+		scene.rolling[i] = settings.rolling;
+		scene.margin[i] = settings.margin;
+		scene.world[i] = worlds.indexOf(settings.world) + 1;
 		const pose = bodyPose(shot, body, 0);
 		scene.position.set(pose.translation, 3 * i);
 		scene.rotation.set(pose.rotation, 4 * i);
@@ -100,7 +175,11 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.angularDamping[i] = settings.angularDamping;
 		scene.colliders.push(bodyCollider(workshop, body));
 		setMass(scene, i, body);
-		setWake(scene, i, settings.wake, shot.settings);
+		if (settings.kind === "active" && moves(shot, body.object)) {
+			scene.followers.push(i);
+			if (settings.wake.when === "start") handOver(scene, i);
+		}
+		setWake(scene, i, settings.wake, shot, masks, regionOf);
 	}
 	return scene;
 }
@@ -127,18 +206,83 @@ function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaF
 }
 
 function setWake(
-	scene: Pick<SimScene, "wake" | "wakeTick" | "wakeSpeed">,
+	scene: Pick<SimScene, "wake" | "wakeTick" | "wakeSpeed" | "wakeRegion"> & { readonly wakeBy: (Uint8Array | undefined)[] },
 	i: number,
 	rule: Body["settings"]["wake"],
-	settings: ShotSettings,
+	shot: Shot,
+	masks: Masks,
+	regionOf: (id: Id) => number,
 ): void {
-	if (rule.when === "frame") {
+	scene.wakeBy.push(rule.when === "touched" ? masks(rule.by ?? "") : undefined);
+	if (rule.when === "region") {
+		scene.wake[i] = Wake.Region;
+		scene.wakeRegion[i] = regionOf(rule.region);
+		scene.wakeSpeed[i] = rule.leastSpeed;
+	} else if (rule.when === "frame") {
 		scene.wake[i] = Wake.Frame;
-		scene.wakeTick[i] = tickOfFrame(settings, rule.frame);
+		scene.wakeTick[i] = tickOfFrame(shot.settings, rule.frame);
 	} else if (rule.when === "touched") {
 		scene.wake[i] = Wake.Touched;
 		scene.wakeSpeed[i] = rule.leastSpeed;
 	}
+}
+
+/** Which bodies a rule means, 1 per body; undefined where it means all. One mask for equal rules. */
+type Masks = (rule: string) => Uint8Array | undefined;
+
+function makeMasks(shot: Shot, bodies: readonly Body[]): Masks {
+	const known = new Map<string, Uint8Array>();
+	return (rule) => {
+		if (rule.trim() === "") return undefined;
+		const parsed = parseRule(rule);
+		const mask =
+			known.get(rule) ?? Uint8Array.from(bodies, (body) => (parsed.ok && matchesRule(parsed.value, ruleFacts(shot, rowOf(body))) ? 1 : 0));
+		known.set(rule, mask);
+		return mask;
+	};
+}
+
+/** The velocity and spin that its keys give a body at a tick, written into `velocity` and `spin`. */
+export function handOver(
+	scene: Pick<SimScene, "poseAt" | "centre" | "settings" | "velocity" | "spin">,
+	i: number,
+	tick: Ticks = 0,
+	{ velocity, spin }: Pick<SimScene, "velocity" | "spin"> = scene,
+): void {
+	const step = TICKS_PER_SECOND / scene.settings.stepsPerSecond;
+	const seconds = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	// At the first frame keys have no past: what they are about to do counts.
+	const [from, to] = tick >= step ? [tick - step, tick] : [tick, tick + step];
+	const [a, b] = [scene.poseAt(i, from), scene.poseAt(i, to)];
+	const turn = angularVelocityBetween(a.rotation, b.rotation, seconds);
+	const centre = triple(scene.centre, i);
+	const [p, q] = [a, b].map(({ translation, rotation }) => vec3.add(translation, rotate(rotation, centre))) as [Vec3, Vec3];
+	velocity.set(vec3.scale(vec3.subtract(q, p), 1 / seconds), 3 * i);
+	spin.set(turn, 3 * i);
+}
+
+const triple = (a: Float64Array, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
+
+function liveRegion(shot: Shot, id: Id): LiveRegion {
+	const step = TICKS_PER_SECOND / shot.settings.stepsPerSecond;
+	const seconds = shot.settings.timeScale / shot.settings.stepsPerSecond;
+	let at = Number.NaN;
+	let test: ((place: Vec3) => boolean) | undefined;
+	return {
+		contains: (tick, place) => {
+			if (tick !== at) {
+				at = tick;
+				test = regionAt(shot, id, tick);
+			}
+			return test?.(place) ?? false;
+		},
+		speedAt: (tick, place) => {
+			const [before, now] = [worldPose(shot, id, Math.max(0, tick - step)), worldPose(shot, id, tick)];
+			// The place as a point of the region, where it was a step ago.
+			const within = rotate(inverse(now.rotation), vec3.subtract(place, now.translation));
+			return vec3.length(vec3.subtract(place, vec3.add(before.translation, rotate(before.rotation, within)))) / seconds;
+		},
+	};
 }
 
 /** Ticks at which the steps of a frame begin and end; not integers where the step rate does not divide the ticks. */

@@ -4,9 +4,11 @@ import { TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import type { Checkpoint } from "./checkpoint";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { startOverlaps } from "./overlaps";
+import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
-import { Kind, type SimScene, tickOfStep, Wake } from "./scene";
+import { resistRolling } from "./rolling";
+import { handOver, Kind, type SimScene, tickOfStep, Wake } from "./scene";
 import { findTouched } from "./touched";
 
 export interface SimulateOptions extends Progress {
@@ -40,6 +42,11 @@ interface Run {
 	readonly engine: Engine;
 	readonly held: Uint8Array;
 	readonly lost: Uint8Array;
+	/** Steps in which bodies began to move by themselves; −1: not yet. */
+	readonly born: Int32Array;
+	/** What held bodies begin with: as set, or what their keys had. */
+	readonly start: Pick<SimScene, "velocity" | "spin">;
+	readonly pushes: Pushes;
 	readonly rest: RestState;
 	muted: (readonly [number, number])[];
 	/** Steps done since the first frame. */
@@ -71,6 +78,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					step: run.step,
 					held: run.held.slice(),
 					lost: run.lost.slice(),
+					born: run.born.slice(),
 					rest: copyRest(run.rest),
 					muted: Int32Array.from(run.muted.flat()),
 					engine: run.engine.snapshot(),
@@ -105,6 +113,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		engine,
 		held,
 		lost: from?.lost.slice() ?? new Uint8Array(scene.count),
+		born: from?.born.slice() ?? Int32Array.from(held, (h, i) => (scene.kind[i] === Kind.Active && h === 0 ? 0 : -1)),
+		start: { velocity: scene.velocity.slice(), spin: scene.spin.slice() },
+		pushes: makePushes(scene),
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		muted,
 		step: from?.step ?? 0,
@@ -141,50 +152,81 @@ function advanceStep(run: Run, log: FrameLog): void {
 	const { scene, engine, held } = run;
 	const begin = tickOfStep(scene.settings, run.step);
 	const end = tickOfStep(scene.settings, run.step + 1);
-	releaseByFrame(run, begin, log);
+	releaseDue(run, begin, log);
 	[run.before, run.after] = [run.after, run.before];
 	if (run.step === 0) engine.readState(run.before);
 	sweepFast(run);
+	applyPushes(run, run.pushes, begin);
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
-		for (const i of scene.animated) engine.setKeyed(i, scene.poseAt(i, begin), scene.poseAt(i, end));
+		for (const i of keyedNow(run)) engine.setKeyed(i, scene.poseAt(i, begin), scene.poseAt(i, end));
 		engine.step();
 		if (!waiting) break;
 		const touched = findTouched(scene, engine, held, run.before);
 		if (touched.length === 0) break;
 		for (const { body, by, speed } of touched) {
-			held[body] = 0;
+			setFree(run, body, begin);
 			log.woken.push({ body, by, speed });
 			// From here on it is remembered like everything that moves: it starts with its own velocity, if any.
 			run.before.awake[body] = 1;
 			for (let k = 0; k < 3; k++) {
-				run.before.velocity[3 * body + k] = scene.velocity[3 * body + k]!;
-				run.before.spin[3 * body + k] = scene.spin[3 * body + k]!;
+				run.before.velocity[3 * body + k] = run.start.velocity[3 * body + k]!;
+				run.before.spin[3 * body + k] = run.start.spin[3 * body + k]!;
 			}
 		}
-		engine.release(touched.map(({ body }) => body));
+		engine.release(
+			touched.map(({ body }) => body),
+			run.start,
+		);
 		if (attempt >= MOST_REPEATS) break;
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);
+	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
 }
 
-function releaseByFrame({ scene, engine, held, after }: Run, tick: number, log: FrameLog): void {
-	const due: number[] = [];
-	for (let i = 0; i < scene.count; i++) if (held[i] === 1 && scene.wake[i] === Wake.Frame && scene.wakeTick[i]! <= tick) due.push(i);
-	if (due.length === 0) return;
-	for (const body of due) {
-		held[body] = 0;
-		log.woken.push({ body, by: -1, speed: 0 });
+/** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken. */
+const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scene.followers.filter((i) => held[i] === 1)];
+
+/** From now on it moves by itself, with what its keys had where it has keys. */
+function setFree({ scene, held, born, start, step }: Run, body: number, tick: number): void {
+	held[body] = 0;
+	born[body] = step;
+	if (scene.followers.includes(body)) handOver(scene, body, tick, start);
+}
+
+/** Lets go what wakes by frame or by a region. */
+function releaseDue(run: Run, tick: number, log: FrameLog): void {
+	const { scene, engine, held, after } = run;
+	const due: { body: number; speed: number }[] = [];
+	for (let i = 0; i < scene.count; i++) {
+		if (held[i] !== 1) continue;
+		if (scene.wake[i] === Wake.Frame && scene.wakeTick[i]! <= tick) due.push({ body: i, speed: 0 });
+		else if (scene.wake[i] === Wake.Region) {
+			const region = scene.regions[scene.wakeRegion[i]!]!;
+			const place = centreOfMass(scene, after, i);
+			if (!region.contains(tick, place)) continue;
+			const speed = region.speedAt(tick, place);
+			if (speed >= scene.wakeSpeed[i]!) due.push({ body: i, speed });
+		}
 	}
-	engine.release(due);
+	if (due.length === 0) return;
+	for (const { body, speed } of due) {
+		setFree(run, body, tick);
+		log.woken.push({ body, by: -1, speed });
+	}
+	engine.release(
+		due.map(({ body }) => body),
+		run.start,
+	);
 	engine.readState(after);
 }
 
 /** Lets the engine look ahead for bodies that would cross much of their own thickness, or of what is thin, in one step. */
-function sweepFast({ scene, engine, before }: Run): void {
+function sweepFast(run: Run): void {
+	const { scene, engine, before } = run;
 	const { timeScale, stepsPerSecond, gravity } = scene.settings;
 	const dt = timeScale / stepsPerSecond;
 	const fall = Math.abs(gravity[1]) * dt * dt;
@@ -194,7 +236,7 @@ function sweepFast({ scene, engine, before }: Run): void {
 		const way = Math.sqrt(x * x + y * y + z * z) * dt;
 		engine.setSweep(i, way > SWEEP_SHARE * scene.thickness[i]! || way > 0.05 ? 1.1 * way + fall : 0);
 	}
-	for (const i of scene.animated) {
+	for (const i of keyedNow(run)) {
 		const v = before.velocity;
 		engine.setSweep(i, 1.5 * Math.sqrt(v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2) * dt + 0.01);
 	}
@@ -236,7 +278,8 @@ function unmuteParted(run: Run): void {
 }
 
 /** Poses at a tick that may lie before the last step's end: then between the states before and after it. */
-function posesAtTick({ scene, step, before, after }: Run, tick: number): Float32Array {
+function posesAtTick(run: Run, tick: number): Float32Array {
+	const { scene, step, before, after } = run;
 	const poses = new Float32Array(scene.count * POSE_STRIDE);
 	const end = tickOfStep(scene.settings, step);
 	const t = step === 0 ? 1 : 1 - (end - tick) / (TICKS_PER_SECOND / scene.settings.stepsPerSecond);
@@ -259,7 +302,7 @@ function posesAtTick({ scene, step, before, after }: Run, tick: number): Float32
 		}
 		for (let k = 0; k < 4; k++) poses[at + 3 + k] = q[k]! / Math.sqrt(size);
 	}
-	for (const i of scene.animated) {
+	for (const i of keyedNow(run)) {
 		// What is keyed stands exactly where its keys say at the frame.
 		const pose = scene.poseAt(i, tick);
 		poses.set(pose.translation, i * POSE_STRIDE);

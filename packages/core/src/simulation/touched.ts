@@ -23,6 +23,8 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 		const known = found.get(body);
 		if (!known || speed > known.speed) found.set(body, { body, by, speed });
 	};
+	const keyed = [...scene.animated, ...scene.followers.filter((i) => held[i] === 1)];
+	const counts = (body: number, by: number) => scene.wakeBy[body]?.[by] !== 0;
 	const waits = (i: number) => held[i] === 1 && scene.wake[i] === Wake.Touched;
 	const { contacts } = engine;
 	for (let k = 0; k < contacts.count; k++)
@@ -30,14 +32,14 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 			[contacts.a[k]!, contacts.b[k]!],
 			[contacts.b[k]!, contacts.a[k]!],
 		] as const) {
-			if (!waits(body) || scene.kind[by] !== Kind.Active) continue;
+			if (!waits(body) || scene.kind[by] !== Kind.Active || !counts(body, by)) continue;
 			const approach = engine.touch(by, body, before)?.approach ?? 0;
 			const leaning = 2 * scene.mass[by]! * gravity * dt;
 			note(body, by, Math.max(approach, (contacts.impulse[k]! - leaning) / scene.mass[body]!));
 		}
-	for (const by of scene.animated)
+	for (const by of keyed)
 		engine.nearKeyed(by, (body, { approach, distance }) => {
-			if (waits(body) && distance <= approach * dt) note(body, by, approach);
+			if (body !== by && waits(body) && counts(body, by) && distance <= approach * dt) note(body, by, approach);
 		});
 	return [...found.values()].sort((a, b) => a.body - b.body);
 }

@@ -37,6 +37,17 @@ export const poseObject = (id: Id, tick: Ticks, { translation, rotation, scale }
 	},
 });
 
+/** Keys a number of an object, such as a force's `strength`. */
+export const setNumberKey = (id: Id, name: string, tick: Ticks, value: number): Command => ({
+	name: `Key ${name}`,
+	apply: (shot) => {
+		const keys = shot.objects[id]?.keys;
+		if (!keys) return;
+		const former = keys.numbers?.[name] ?? [];
+		keys.numbers = { ...keys.numbers, [name]: withKey(former, { tick, value, easing: easingAt(former, tick) }) };
+	},
+});
+
 export const removeKey = (id: Id, tick: Ticks): Command => ({
 	name: "Remove key",
 	apply: (shot) => {
@@ -44,6 +55,11 @@ export const removeKey = (id: Id, tick: Ticks): Command => ({
 		if (!keys) return;
 		keys.translation = keys.translation.filter((key) => key.tick !== tick);
 		keys.rotation = keys.rotation.filter((key) => key.tick !== tick);
+		for (const [name, list] of Object.entries(keys.numbers ?? {})) {
+			const rest = list.filter((key) => key.tick !== tick);
+			if (rest.length > 0) keys.numbers![name] = rest;
+			else delete keys.numbers![name];
+		}
 	},
 });
 
@@ -61,6 +77,14 @@ export const moveKey = (id: Id, from: Ticks, to: Ticks): Command => ({
 					{ ...moved, tick: to },
 				);
 		}
+		for (const [name, list] of Object.entries(keys.numbers ?? {})) {
+			const moved = list.find((key) => key.tick === from);
+			if (moved)
+				keys.numbers![name] = withKey(
+					list.filter((key) => key !== moved),
+					{ ...moved, tick: to },
+				);
+		}
 	},
 });
 
@@ -69,7 +93,7 @@ export const setEasing = (id: Id, easing: Easing): Command => ({
 	apply: (shot) => {
 		const keys = shot.objects[id]?.keys;
 		if (!keys) return;
-		for (const key of [...keys.translation, ...keys.rotation]) key.easing = easing;
+		for (const key of [...keys.translation, ...keys.rotation, ...Object.values(keys.numbers ?? {}).flat()]) key.easing = easing;
 	},
 });
 

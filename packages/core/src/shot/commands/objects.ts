@@ -237,6 +237,14 @@ export const setHelper = <K extends HelperSource["kind"]>(
 	},
 });
 
+export const setForceOption = (id: Id, option: string, value: OptionValue): Command => ({
+	name: `Set ${option}`,
+	apply: (shot) => {
+		const source = shot.objects[id]?.source;
+		if (source?.kind === "force") source.options[option] = value as Draft<OptionValue>;
+	},
+});
+
 export const setRepairs = (id: Id, repairs: readonly Repair[]): Command => ({
 	name: "Repair mesh",
 	apply: (shot) => {

@@ -1,5 +1,5 @@
 import type { Command } from "../edit";
-import type { Scenery, ShotSettings } from "../types";
+import type { Id, Scenery, ShotSettings, World } from "../types";
 
 export const renameShot = (name: string): Command => ({
 	name: `Rename shot to ${name}`,
@@ -19,5 +19,27 @@ export const setScenery = (change: Partial<Scenery>): Command => ({
 	name: `Set ${Object.keys(change).join(", ")}`,
 	apply: (shot) => {
 		Object.assign(shot.scenery, change);
+	},
+});
+
+/** Adds a world, or changes one. */
+export const setWorld = (id: Id, world: World): Command => ({
+	name: `Set world ${world.name}`,
+	apply: (shot) => {
+		shot.worlds[id] = { name: world.name, gravity: [...world.gravity] };
+	},
+});
+
+/** Bodies of a world that goes belong to the main one again. */
+export const removeWorld = (id: Id): Command => ({
+	name: "Remove world",
+	apply: (shot) => {
+		delete shot.worlds[id];
+		for (const settings of [
+			...Object.values(shot.bodies),
+			...Object.values(shot.overrides),
+			...shot.bodyRules.map((rule) => rule.settings),
+		])
+			if (settings.world === id) delete settings.world;
 	},
 });

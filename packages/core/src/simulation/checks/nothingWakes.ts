@@ -25,6 +25,7 @@ export const nothingWakes: Check = {
 		}
 		const moves = (i: number) =>
 			scene.wake[i] === Wake.Start ||
+			scene.wake[i] === Wake.Region ||
 			(scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
 		if (active.some(moves) || scene.animated.length > 0) return [];
 		const owners = [...new Set(active.map((i) => scene.ids[i]!.split(":")[0]!))].map((id) => shot.fractures[id]?.object ?? id);

@@ -1,5 +1,6 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
+import { IDENTITY, rotate, type Vec3, vec3 } from "../../maths";
 import { bounds, boundsCentre, boundsSize } from "../../mesh";
 import { Kind, type SimScene, Wake } from "../scene";
 import type { BodyState, Contacts, Engine, EngineFactory, KeyedPose, Overlap, Touch } from "./types";
@@ -28,6 +29,8 @@ const CORRECTION = 0.25;
 /** Shares of the typical length. Five times the library's look-ahead: with less one heap in three kept a piece that never stopped. */
 const TOLERATED_OVERLAP = 0.001;
 const LOOK_AHEAD = 0.01;
+/** Nearer than this is touching. m */
+const TOUCHING = 1e-3;
 /** Contact events from this multiple of a body's weight. */
 const HIT_WEIGHTS = 4;
 
@@ -43,8 +46,9 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
 	world.timestep = stepSeconds(scene);
 	const bodies: RAPIER.RigidBody[] = [];
+	const followers = new Set(scene.followers);
 	for (let i = 0; i < scene.count; i++) {
-		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1));
+		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1, followers.has(i)));
 		bodies.push(body);
 		for (const collider of describeColliders(scene, i)) addCollider(world, collider, body);
 	}
@@ -78,10 +82,10 @@ function typicalLength(scene: SimScene): number {
 	return unit;
 }
 
-function describeBody(scene: SimScene, i: number, isHeld: boolean): RAPIER.RigidBodyDesc {
+function describeBody(scene: SimScene, i: number, isHeld: boolean, follows: boolean): RAPIER.RigidBodyDesc {
 	const kind = scene.kind[i];
 	const description =
-		kind === Kind.Animated
+		kind === Kind.Animated || (isHeld && follows)
 			? RAPIER.RigidBodyDesc.kinematicPositionBased()
 			: kind === Kind.Active && !isHeld
 				? RAPIER.RigidBodyDesc.dynamic()
@@ -92,6 +96,8 @@ function describeBody(scene: SimScene, i: number, isHeld: boolean): RAPIER.Rigid
 		const v = scene.velocity;
 		if (!isHeld) description.setLinvel(v[3 * i]!, v[3 * i + 1]!, v[3 * i + 2]!).setAngvel(vectorAt(scene.spin, i));
 		description
+			// Other worlds pull by their own gravity, as a force.
+			.setGravityScale(scene.world[i] === 0 ? 1 : 0)
 			.setLinearDamping(scene.linearDamping[i]!)
 			.setAngularDamping(scene.angularDamping[i]!)
 			.setAdditionalMassProperties(
@@ -112,6 +118,8 @@ function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
 		description
 			// Mass and inertia come from the real shape, not from what collides.
 			.setDensity(0)
+			.setContactSkin(scene.margin[i]!)
+			.setCollisionGroups(groupOf(scene.world[i]!))
 			.setFriction(scene.friction[i]!)
 			.setFrictionCombineRule(RAPIER.CoefficientCombineRule.Average)
 			.setRestitution(scene.bounce[i]!)
@@ -128,12 +136,25 @@ function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
 	return descriptions;
 }
 
+/** Member of the world's group, meeting only that. */
+const groupOf = (world: number): number => ((1 << (world + 16)) | (1 << world)) >>> 0;
+
 function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
 	switch (shape.kind) {
 		case "sphere":
 			return [RAPIER.ColliderDesc.ball(shape.radius).setTranslation(...shape.centre)];
 		case "box":
-			return [RAPIER.ColliderDesc.cuboid(...shape.half).setTranslation(...shape.centre)];
+			return [
+				RAPIER.ColliderDesc.cuboid(...shape.half)
+					.setTranslation(...shape.centre)
+					.setRotation(turnOf(shape.turn)),
+			];
+		case "capsule":
+			return [
+				RAPIER.ColliderDesc.capsule(shape.half, shape.radius)
+					.setTranslation(...shape.centre)
+					.setRotation(turnOf(shape.turn)),
+			];
 		case "hulls":
 			return shape.hulls.map((points) => RAPIER.ColliderDesc.convexHull(points)!);
 		case "mesh":
@@ -142,6 +163,8 @@ function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
 			return [RAPIER.ColliderDesc.cuboid(1000, 10, 1000).setTranslation(0, -10, 0)];
 	}
 }
+
+const turnOf = ([x, y, z, w]: readonly [number, number, number, number]) => ({ x, y, z, w });
 
 /**
  * Slivers of a few flat triangles have no hull that the library can find: it then has no shape, and says so with an
@@ -199,6 +222,9 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 		filterIntersectionPair: () => false,
 	};
 	const dt = stepSeconds(scene);
+	// A snapshot holds the forces of its last step.
+	for (let i = 0; i < bodies.length; i++) if (scene.kind[i] === Kind.Active) bodies[i]!.resetForces(false);
+	const pushed: number[] = [];
 	const vector = { x: 0, y: 0, z: 0 };
 	const quaternion = { x: 0, y: 0, z: 0, w: 1 };
 	const drain = () => {
@@ -227,13 +253,36 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 		writeState(from) {
 			for (let i = 0; i < bodies.length; i++) if (from.awake[i] === 1) writeBody(bodies[i]!, from, i);
 		},
-		release(list) {
+		release(list, { velocity, spin }) {
 			for (const i of list) {
 				held[i] = 0;
 				bodies[i]!.setBodyType(RAPIER.RigidBodyType.Dynamic, true);
-				bodies[i]!.setLinvel(vectorAt(scene.velocity, i), true);
-				bodies[i]!.setAngvel(vectorAt(scene.spin, i), true);
+				bodies[i]!.setLinvel(vectorAt(velocity, i), true);
+				bodies[i]!.setAngvel(vectorAt(spin, i), true);
 			}
+		},
+		push(list, count, forces, wakes) {
+			for (const i of pushed) bodies[i]!.resetForces(false);
+			pushed.length = 0;
+			for (let k = 0; k < count; k++) {
+				const i = list[k]!;
+				vector.x = forces[3 * k]!;
+				vector.y = forces[3 * k + 1]!;
+				vector.z = forces[3 * k + 2]!;
+				bodies[i]!.addForce(vector, wakes[k] === 1);
+				pushed.push(i);
+			}
+		},
+		touches(i) {
+			let any = false;
+			for (const collider of colliders[i]!)
+				world.contactPairsWith(collider, (other) => {
+					if (!any)
+						world.contactPair(collider, other, (manifold) => {
+							for (let k = 0; k < manifold.numContacts(); k++) if (manifold.contactDist(k) <= TOUCHING) any = true;
+						});
+				});
+			return any;
 		},
 		nearKeyed(i, visit) {
 			const found = new Map<number, Touch>();
@@ -430,6 +479,7 @@ function findOverlaps(
 		for (let k = open.length - 1; k >= 0; k--) if (boxes[open[k]!]![3]! < boxes[i]![0]!) open.splice(k, 1);
 		for (const j of open) {
 			if (scene.kind[i] !== Kind.Active && scene.kind[j] !== Kind.Active) continue;
+			if (scene.world[i] !== scene.world[j]) continue;
 			if ([1, 2].some((k) => boxes[i]![k]! > boxes[j]![k + 3]! || boxes[j]![k]! > boxes[i]![k + 3]!)) continue;
 			let least = 0;
 			for (const one of colliders[i]!)
@@ -462,10 +512,16 @@ function worldBox(scene: SimScene, i: number): number[] {
 	return box;
 }
 
-function cornersOf(shape: Extract<ColliderShape, { kind: "sphere" | "box" }>): number[] {
-	const half = shape.kind === "box" ? shape.half : [shape.radius, shape.radius, shape.radius];
-	const corners: number[] = [];
-	for (let k = 0; k < 8; k++)
-		for (let axis = 0; axis < 3; axis++) corners.push(shape.centre[axis]! + (k & (1 << axis) ? half[axis]! : -half[axis]!));
-	return corners;
+/** Corners of a box around a simple shape, 3 numbers each. */
+function cornersOf(shape: Extract<ColliderShape, { kind: "sphere" | "box" | "capsule" }>): number[] {
+	const half =
+		shape.kind === "box"
+			? shape.half
+			: shape.kind === "capsule"
+				? ([shape.radius, shape.half + shape.radius, shape.radius] as const)
+				: ([shape.radius, shape.radius, shape.radius] as const);
+	const turn = shape.kind === "sphere" ? IDENTITY : shape.turn;
+	return Array.from({ length: 8 }, (_, k) =>
+		vec3.add(shape.centre, rotate(turn, [0, 1, 2].map((axis) => (k & (1 << axis) ? half[axis]! : -half[axis]!)) as unknown as Vec3)),
+	).flat();
 }

@@ -58,8 +58,15 @@ export interface Engine {
 	readState(into: BodyState): void;
 	/** Puts back the state of every body that `from.awake` marks. */
 	writeState(from: BodyState): void;
-	/** Lets held bodies go: from now on they move by themselves. */
-	release(bodies: readonly number[]): void;
+	/** Lets held bodies go, at these velocities (3 per body of the scene, m/s and rad/s): from now on they move by themselves. */
+	release(bodies: readonly number[], start: Pick<SimScene, "velocity" | "spin">): void;
+	/**
+	 * Forces on the centres of mass for the coming step, newtons, 3 for each of the first `count` bodies in the list; on
+	 * no others. Those that sleep are woken by it where `wakes` says so.
+	 */
+	push(bodies: Int32Array, count: number, forces: Float64Array, wakes: Uint8Array): void;
+	/** Whether it touches anything. */
+	touches(body: number): boolean;
 	/** Of the last step; the same object each time. */
 	readonly contacts: Contacts;
 	/** Held bodies that this keyed body is near, in the last step. */

@@ -1,0 +1,78 @@
+import { rotate, type Vec3, vec3 } from "../maths";
+import type { Ticks } from "../shot";
+import type { BodyState, Engine } from "./engine";
+import { Kind, type SimScene } from "./scene";
+
+/** Buffers for the forces of one step. */
+export interface Pushes {
+	readonly list: Int32Array;
+	/** 3 per entry of the list, newtons. */
+	readonly forces: Float64Array;
+	/** 1 per entry. */
+	readonly wakes: Uint8Array;
+	/** Whether anything can ever be pushed in this scene. */
+	readonly any: boolean;
+}
+
+/** A sleeping body is woken by forces from this acceleration on, m/s²: what is weaker would keep every heap awake. */
+const WAKES_FROM = 0.5;
+
+export const makePushes = (scene: SimScene): Pushes => ({
+	list: new Int32Array(scene.count),
+	forces: new Float64Array(3 * scene.count),
+	wakes: new Uint8Array(scene.count),
+	any: scene.forces.length > 0 || scene.world.some((world) => world > 0),
+});
+
+interface Pushing {
+	readonly scene: SimScene;
+	readonly engine: Engine;
+	readonly held: Uint8Array;
+	readonly lost: Uint8Array;
+	readonly born: Int32Array;
+	readonly step: number;
+	readonly before: BodyState;
+}
+
+/** Gives the engine the forces of the coming step: those of the shot, and the gravity of worlds beside the main one. */
+export function applyPushes({ scene, engine, held, lost, born, step, before }: Pushing, pushes: Pushes, tick: Ticks): void {
+	if (!pushes.any) return;
+	const { settings } = scene;
+	const dt = settings.timeScale / settings.stepsPerSecond;
+	const acting = scene.forces.filter(({ live }) => live.begin(tick, dt));
+	const { list, forces, wakes } = pushes;
+	const sum = new Float64Array(3);
+	let count = 0;
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.kind[i] !== Kind.Active || held[i] === 1 || lost[i] === 1) continue;
+		const asleep = before.awake[i] !== 1;
+		const world = scene.world[i]!;
+		if (acting.length === 0 && (world === 0 || asleep)) continue;
+		sum.fill(0);
+		const body = {
+			place: centreOfMass(scene, before, i),
+			velocity: [before.velocity[3 * i]!, before.velocity[3 * i + 1]!, before.velocity[3 * i + 2]!] as const,
+			mass: scene.mass[i]!,
+			area: scene.area[i]!,
+			age: ((step - born[i]!) * settings.fps) / settings.stepsPerSecond,
+		};
+		for (const { live, mask } of acting) if (mask?.[i] !== 0) live.add(sum, body);
+		const pushed = sum[0]! ** 2 + sum[1]! ** 2 + sum[2]! ** 2;
+		if (asleep && pushed < WAKES_FROM * WAKES_FROM) continue;
+		if (world > 0) for (let k = 0; k < 3; k++) sum[k]! += scene.gravity[3 * world + k]!;
+		list[count] = i;
+		for (let k = 0; k < 3; k++) forces[3 * count + k] = sum[k]! * body.mass;
+		wakes[count++] = asleep ? 1 : 0;
+	}
+	engine.push(list, count, forces, wakes);
+}
+
+/** Metres, world. */
+export const centreOfMass = (scene: SimScene, { position: p, rotation: q }: BodyState, i: number): Vec3 =>
+	vec3.add(
+		[p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!],
+		rotate(
+			[q[4 * i]!, q[4 * i + 1]!, q[4 * i + 2]!, q[4 * i + 3]!],
+			[scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!],
+		),
+	);

@@ -1,0 +1,151 @@
+import { buildBodies } from "../bodies";
+import { addChunk, type FrameStore, posesAt } from "../cache";
+import { addObject, type Command, edit, placeObject, setBody, setKey, setSettings, setWorld, tickOfFrame } from "../shot";
+import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
+import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, frameHashes, makeScene, rapierEngine, simulate } from ".";
+
+const RATE = { fps: 24, firstFrame: 1 };
+const ball = (id: string, at: [number, number, number], radius = 0.1): Command => shape(id, "ball", { radius, detail: 3 }, at);
+const region = (id: string, at: [number, number, number], size: number): Command[] => [
+	addObject({ id, name: id, source: { kind: "region", form: "box" }, translation: at }),
+	placeObject(id, { scale: [size, size, size] }),
+];
+const along = (id: string, from: [number, number, number], to: [number, number, number], frames: number): Command[] => [
+	setKey(id, 0, { translation: from }),
+	setKey(id, tickOfFrame(RATE, 1 + frames), { translation: to }),
+];
+
+test("a region that moves wakes only what it meets fast enough", async () => {
+	const field = [0, 1, 2, 3].map((x) => ball(`b${x}`, [x, 5, 0]));
+	const wake = (leastSpeed: number) =>
+		setBody(["b0", "b1", "b2", "b3"], { kind: "active", wake: { when: "region", region: "hook", leastSpeed } });
+	// 3 m in a second, as far as the third ball.
+	const hook = [...region("hook", [-1, 5, 0], 0.5), ...along("hook", [-1, 5, 0], [2, 5, 0], 24)];
+	const quick = await runShot(shotOf(setSettings({ lastFrame: 49 }), ...field, ...hook, wake(2)));
+	expect([0, 1, 2, 3].map((x) => quick.at(`b${x}`, 49)[1] < 4.9)).toEqual([true, true, true, false]);
+	const slow = await runShot(shotOf(setSettings({ lastFrame: 49 }), ...field, ...hook, wake(4)));
+	expect([0, 1, 2, 3].map((x) => slow.at(`b${x}`, 49)[1])).toEqual([5, 5, 5, 5]);
+});
+
+test("a keyed barrel is let go at frame 47 with the speed and the spin that its keys had", async () => {
+	const turns = (frame: number) => {
+		const angle = (frame - 1) * 0.1;
+		return [0, 0, Math.sin(angle / 2), Math.cos(angle / 2)] as [number, number, number, number];
+	};
+	const at = (frame: number) => tickOfFrame(RATE, frame);
+	const shot = shotOf(
+		setSettings({ gravity: [0, 0, 0], lastFrame: 72 }),
+		ball("barrel", [0, 0, 0]),
+		...[1, 16, 31, 46, 61].flatMap((frame) => [
+			setKey("barrel", at(frame), { translation: [(frame - 1) * 0.05, 0, 0], rotation: turns(frame) }),
+		]),
+		setBody(["barrel"], { kind: "active", wake: { when: "frame", frame: 47 } }),
+	);
+	const run = await runShot(shot);
+	// While it follows its keys it stands exactly on them; then it goes on, 0.05 m a frame.
+	expect(run.at("barrel", 31)[0]).toBeCloseTo(1.5, 6);
+	expect(run.at("barrel", 47)[0]).toBeCloseTo(2.3, 5);
+	expect(run.speed("barrel", 60)[0]).toBeCloseTo(0.05 * 24, 3);
+	expect(run.speed("barrel", 72)[0]).toBeCloseTo(0.05 * 24, 3);
+	const spin = run.scene.poseAt(0, 0).rotation;
+	expect(spin[3]).toBeCloseTo(1, 6);
+});
+
+test("an active thing with keys that is free from the start takes the speed of its keys along", async () => {
+	const run = await runShot(
+		shotOf(
+			setSettings({ gravity: [0, 0, 0], lastFrame: 25 }),
+			ball("a", [0, 0, 0]),
+			...along("a", [0, 0, 0], [0, 0, 4], 24),
+			setBody(["a"], { kind: "active" }),
+		),
+	);
+	expect(run.speed("a", 20)[2]).toBeCloseTo(4, 2);
+});
+
+test("only touches by those that a rule names wake a body", async () => {
+	const scene = (by: string) =>
+		shotOf(
+			setSettings({ gravity: [0, 0, 0], lastFrame: 25 }),
+			ball("target", [0, 0, 0]),
+			ball("hammer", [-1, 0, 0]),
+			setBody(["hammer"], { kind: "active", velocity: [3, 0, 0] }),
+			setBody(["target"], { kind: "active", wake: { when: "touched", leastSpeed: 0.5, by } }),
+		);
+	expect((await runShot(scene("hammer"))).at("target", 25)[0]).toBeGreaterThan(0.3);
+	expect((await runShot(scene("chisel"))).at("target", 25)[0]).toBe(0);
+});
+
+test("bodies of two worlds pass through each other and fall by their own gravity", async () => {
+	const scene = [
+		setSettings({ lastFrame: 25 }),
+		setWorld("moon", { name: "Moon", gravity: [0, -1.62, 0] }),
+		ball("here", [0, 5, 0]),
+		ball("there", [0, 5.05, 0]),
+		setBody(["here"], { kind: "active" }),
+	];
+	const run = await runShot(shotOf(...scene, setBody(["there"], { kind: "active", world: "moon" })));
+	expect(run.at("here", 25)[1]).toBeCloseTo(5 - 4.905, 1);
+	expect(run.at("there", 25)[1]).toBeCloseTo(5.05 - 0.81, 2);
+	// In one world they would have pushed each other apart sideways or up.
+	expect(run.at("here", 25)[0]).toBeCloseTo(0, 6);
+});
+
+test("a ball rolls out as rolling resistance says: 5/7 c g", async () => {
+	const [c, speed] = [0.08, 3];
+	const run = await runShot(
+		shotOf(
+			shape("ground", "ground", {}),
+			setBody(["ground"], { kind: "passive" }),
+			ball("a", [0, 0.2, 0], 0.2),
+			setBody(["a"], { kind: "active", friction: 1, rolling: c, velocity: [speed, 0, 0], spin: [0, 0, -speed / 0.2], collider: "sphere" }),
+			setBody(["ground"], { kind: "passive", friction: 1 }),
+			setSettings({ lastFrame: 49 }),
+		),
+	);
+	const slowing = (run.speed("a", 13)[0] - run.speed("a", 37)[0]) / 1;
+	expect(slowing / ((5 / 7) * c * 9.81)).toBeCloseTo(1, 1);
+});
+
+test("a run with forces, regions, followers and worlds goes on from a checkpoint with the same bytes", async () => {
+	const shot = shotOf(
+		setSettings({ lastFrame: 48 }),
+		setWorld("moon", { name: "Moon", gravity: [0, -1.62, 0] }),
+		addObject({
+			id: "t",
+			name: "t",
+			source: { kind: "force", force: "turbulence", options: { strength: 8, ages: "between", youngest: 4, oldest: 40 } },
+		}),
+		...[0, 1, 2, 3, 4].map((x) => ball(`b${x}`, [0.3 * x, 1, 0])),
+		setBody(["b0", "b1"], { kind: "active" }),
+		setBody(["b2"], { kind: "active", world: "moon" }),
+		...region("hook", [-1, 1, 0], 0.5),
+		...along("hook", [-1, 1, 0], [2, 1, 0], 40),
+		setBody(["b3"], { kind: "active", wake: { when: "region", region: "hook", leastSpeed: 0.1 } }),
+		...along("b4", [1.2, 1, 0], [1.2, 2, 0], 30),
+		setBody(["b4"], { kind: "active", wake: { when: "frame", frame: 30 } }),
+	);
+	const workshop = await makeTestWorkshop();
+	const { bodies } = await buildBodies(workshop, shot);
+	const run = async (from?: Checkpoint) => {
+		let store: FrameStore = { bodies: bodies.length, chunks: [] };
+		const checkpoints: Checkpoint[] = [];
+		await simulate(await makeScene(workshop, shot, bodies), rapierEngine, {
+			...(from && { from }),
+			onChunk: (chunk, checkpoint) => {
+				store = addChunk(store, chunk);
+				if (checkpoint) checkpoints.push(checkpoint);
+			},
+		});
+		return { store, checkpoints };
+	};
+	const whole = await run();
+	const rest = await run(decodeCheckpoint(encodeCheckpoint(whole.checkpoints[0]!)));
+	expect(rest.store.chunks[0]!.firstFrame).toBeGreaterThan(1);
+	for (const frame of [40, 48]) expect(posesAt(rest.store, frame)).toEqual(posesAt(whole.store, frame));
+	// What the run depends on is in the hashes of its frames.
+	const moved = edit(shot, placeObject("t", { translation: [1, 0, 0] })).shot;
+	expect(frameHashes(moved)[0]).not.toBe(frameHashes(shot)[0]);
+	const rekeyed = edit(shot, setKey("hook", tickOfFrame(RATE, 41), { translation: [3, 1, 0] })).shot;
+	expect(frameHashes(rekeyed)[30]).not.toBe(frameHashes(shot)[30]);
+});
