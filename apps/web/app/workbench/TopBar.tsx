@@ -129,6 +129,17 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
 			return { text: count > 0 ? `${count.toLocaleString("en")} ${count === 1 ? "body" : "bodies"}` : "no bodies" };
 		}
+		case "push": {
+			const forces = Object.values(state.shot.objects).filter(({ source, hidden }) => source.kind === "force" && !hidden).length;
+			return {
+				text:
+					forces > 0
+						? `${forces} force${forces === 1 ? "" : "s"}`
+						: state.shot.settings.gravity.some((g) => g !== 0)
+							? "gravity"
+							: "nothing pulls",
+			};
+		}
 		case "run": {
 			if (state.run) return { text: `frame ${Math.max(state.run.at, state.run.from)}` };
 			const { stored, stale, first, last } = frameFacts(state);

@@ -143,7 +143,7 @@ const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 ];
 
 function Chips() {
-	const { shot, showColliders, showCentres, colourBy, explode, camera, pieces, set } = useWorkbench();
+	const { shot, showColliders, showCentres, showForces, colourBy, explode, camera, pieces, set } = useWorkbench();
 	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
 	useEffect(() => {
 		if (showColliders) void loadColliderLines();
@@ -157,6 +157,11 @@ function Chips() {
 			<button type="button" className="chip" aria-pressed={showCentres} onClick={() => set({ showCentres: !showCentres })}>
 				Centres
 			</button>
+			{Object.values(shot.objects).some(({ source }) => source.kind === "force") && (
+				<button type="button" className="chip" aria-pressed={showForces} onClick={() => set({ showForces: !showForces })}>
+					Forces
+				</button>
+			)}
 			<Menu label="Colour" value={colourBy} options={COLOURS} onChange={(id) => set({ colourBy: id as ColourBy })} />
 			{broken && (
 				<div className="chip">

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { BakeBench } from "~/features/bake/BakeBench";
 import { BreakBench } from "~/features/break/BreakBench";
+import { PushBench } from "~/features/push/PushBench";
 import { RunBench } from "~/features/run/RunBench";
 import { ImportDialog, importFile } from "~/features/shape/importFile";
 import { ShapeBench } from "~/features/shape/ShapeBench";
@@ -27,6 +28,7 @@ const BENCHES: Record<StageId, () => React.ReactNode> = {
 	shape: ShapeBench,
 	break: BreakBench,
 	weigh: WeighBench,
+	push: PushBench,
 	run: RunBench,
 	bake: BakeBench,
 };

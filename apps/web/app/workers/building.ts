@@ -1,6 +1,5 @@
-import type { BodyRow, FillFacts } from "@rubble/core/bodies";
+import type { FillFacts } from "@rubble/core/bodies";
 import {
-	type Body,
 	type BuiltShot,
 	bodyCollider,
 	buildBodies,
@@ -9,11 +8,11 @@ import {
 	estimateArrayFill,
 	lookOf,
 	makeWorkshop,
-	measuresOf,
 	mergeObjects,
 	meshHash,
 	piecesHash,
 	reportMesh,
+	rowOf,
 	splitObject,
 	type Workshop,
 } from "@rubble/core/bodies";
@@ -139,10 +138,6 @@ async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
 		if (mesh.ok && mesh.value.triangles.length > 0) reports.set(object, reportMesh(made, shot, object, mesh.value));
 	}
 	return reports;
-}
-
-function rowOf({ mesh, meshKey: _, opening: __, ...body }: Body): BodyRow {
-	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...measuresOf(mesh).size) * body.scale };
 }
 
 export async function inspect(shot: Shot, events: FrameEvents | undefined): Promise<InspectResult> {

@@ -1,4 +1,5 @@
 import type { FittedCollider } from "@rubble/core/bodies";
+import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import type { Solids } from "@rubble/core/solid";
 import type { ColliderLines } from "./messages";
 
@@ -18,7 +19,8 @@ export function colliderLines(
 			body.push(index);
 		};
 		if (shape.kind === "sphere") addSphere(shape.centre, shape.radius, add);
-		else if (shape.kind === "box") addBox(shape.centre, shape.half, add);
+		else if (shape.kind === "box") addBox(shape, add);
+		else if (shape.kind === "capsule") addCapsule(shape, add);
 		else if (shape.kind === "hulls") for (const points of shape.hulls) addHull(solids, points, add);
 		else if (shape.kind === "mesh") addMesh(shape.mesh.positions, shape.mesh.triangles, add);
 	});
@@ -38,9 +40,34 @@ function addSphere([x, y, z]: readonly [number, number, number], r: number, add:
 	}
 }
 
-function addBox(centre: readonly number[], half: readonly number[], add: Add): void {
-	const corner = (k: number) => [0, 1, 2].map((axis) => centre[axis]! + (k & (1 << axis) ? half[axis]! : -half[axis]!));
+type Simple<K> = Extract<FittedCollider["shape"], { kind: K }>;
+
+function addBox({ centre, half, turn }: Simple<"box">, add: Add): void {
+	const corner = (k: number) =>
+		vec3.add(centre, rotate(turn, [0, 1, 2].map((axis) => (k & (1 << axis) ? half[axis]! : -half[axis]!)) as unknown as Vec3));
 	for (let k = 0; k < 8; k++) for (const bit of [1, 2, 4]) if (!(k & bit)) add(corner(k), corner(k | bit));
+}
+
+/** Two rings, four sides, and round ends. */
+function addCapsule({ centre, half, radius, turn }: Simple<"capsule">, add: Add): void {
+	const n = 24;
+	const at = (x: number, y: number, z: number) => vec3.add(centre, rotate(turn, [x, y, z]));
+	const ring = (i: number): [number, number] => [radius * Math.cos((2 * Math.PI * i) / n), radius * Math.sin((2 * Math.PI * i) / n)];
+	for (let i = 0; i < n; i++) {
+		const [[x, z], [u, w]] = [ring(i), ring(i + 1)];
+		for (const y of [-half, half]) add(at(x, y, z), at(u, y, w));
+		// Half rings over the ends: the upper half of a circle stands on the upper ring.
+		const end = i < n / 2 ? half : -half;
+		add(at(x, end + z, 0), at(u, end + w, 0));
+		add(at(0, end + z, x), at(0, end + w, u));
+	}
+	for (const [x, z] of [
+		[radius, 0],
+		[-radius, 0],
+		[0, radius],
+		[0, -radius],
+	] as const)
+		add(at(x, -half, z), at(x, half, z));
 }
 
 /** The edges of a hull between faces that differ in direction. */

@@ -1,4 +1,3 @@
-import { parseRule } from "@rubble/core/bodies";
 import { FRACTURE_METHODS, INSIDE_OPTIONS, methodById } from "@rubble/core/fracture";
 import {
 	type AgainStep,
@@ -12,8 +11,8 @@ import {
 	shownOptions,
 } from "@rubble/core/shot";
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
 import { Picker } from "~/controls/Choice";
+import { RuleField } from "~/controls/RuleField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { OptionField } from "./OptionField";
@@ -82,7 +81,9 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 					<Trash2 size={14} />
 				</button>
 			</div>
-			{step.pieces.length === 0 && <RuleField rule={step.rule} onChange={(rule) => perform(changeStep(fracture, index, { rule }))} />}
+			{step.pieces.length === 0 && (
+				<RuleField label="Which pieces" rule={step.rule} onChange={(rule) => perform(changeStep(fracture, index, { rule }))} />
+			)}
 			<Picker
 				label="Way"
 				value={step.method}
@@ -102,23 +103,5 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 					/>
 				))}
 		</fieldset>
-	);
-}
-
-function RuleField({ rule, onChange }: { rule: string; onChange: (rule: string) => void }) {
-	const [text, setText] = useState(rule);
-	const parsed = parseRule(text);
-	return (
-		<div>
-			<input
-				className="field w-full"
-				aria-label="Which pieces"
-				value={text}
-				onChange={(event) => setText(event.target.value)}
-				onBlur={() => parsed.ok && text !== rule && onChange(text)}
-				onKeyDown={(event) => event.key === "Enter" && parsed.ok && onChange(text)}
-			/>
-			{!parsed.ok && <p className="mt-1 text-xs text-rust">{parsed.problems[0]!.message}</p>}
-		</div>
 	);
 }

@@ -26,6 +26,8 @@ export function OptionField({ fracture, name, spec, value, onChange }: Props) {
 		case "places":
 		case "curve":
 			return <PlainOption own={own} spec={spec} value={value} onChange={onChange} />;
+		case "rule":
+			return null; // no way to break asks for one
 		case "planes":
 			return (
 				<Drawn {...{ fracture, name, onChange }} what="cut" label={spec.label} help={spec.help} items={groups(value as number[], 4)} />

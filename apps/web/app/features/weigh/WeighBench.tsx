@@ -1,3 +1,4 @@
+import { moves } from "@rubble/core/animation";
 import type { BodyRow } from "@rubble/core/bodies";
 import { degrees } from "@rubble/core/maths";
 import {
@@ -10,9 +11,12 @@ import {
 	type WakeRule,
 } from "@rubble/core/shot";
 import { Volleyball } from "lucide-react";
+import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
 import { KIND_LABELS, KindGlyph } from "~/controls/KindGlyph";
+import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
+import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 import { currentObject, selectedBodies } from "~/workbench/store/selectors";
@@ -32,7 +36,9 @@ const COLLIDERS: readonly { id: ColliderChoice; label: string }[] = [
 	{ id: "auto", label: "Automatic" },
 	{ id: "sphere", label: "Sphere" },
 	{ id: "box", label: "Box" },
+	{ id: "capsule", label: "Capsule" },
 	{ id: "hull", label: "Convex hull" },
+	{ id: "shells", label: "A hull per part" },
 	{ id: "parts", label: "Convex parts" },
 	{ id: "mesh", label: "Exact mesh" },
 ];
@@ -47,6 +53,7 @@ export function WeighBench() {
 	const set = (settings: BodySettings) => perform(setBody(selection, settings));
 	const kinds = [...new Set(bodies.map((body) => body.settings.kind))];
 	const kind = kinds.length === 1 ? kinds[0]! : "";
+	const sameWorld = new Set(bodies.map((body) => body.settings.world)).size === 1;
 	const moving = bodies.some((body) => body.settings.kind === "active");
 	const name =
 		selection.length === 1
@@ -107,7 +114,42 @@ export function WeighBench() {
 							value={numbers(bodies, "bounce")}
 							onChange={(bounce) => set({ bounce })}
 						/>
+						<PairFacts bodies={bodies} />
+						{moving && (
+							<NumberField
+								label="Rolling"
+								help="Rolling resistance: the slope on which it just begins to roll; 0.01 hard on hard, 0.1 on sand"
+								least={0}
+								most={10}
+								value={bodies.map((body) => body.settings.rolling)}
+								onChange={(rolling) => set({ rolling })}
+							/>
+						)}
+						<NumberField
+							label="Margin"
+							unit="mm"
+							factor={1000}
+							help="Room that its collider keeps around it; 1 mm calms thin things"
+							least={0}
+							most={1}
+							value={bodies.map((body) => body.settings.margin)}
+							onChange={(margin) => set({ margin })}
+						/>
 					</Section>
+					{Object.keys(shot.worlds).length > 0 && (
+						<Section title="World">
+							<Picker
+								label="Belongs to"
+								help="Only bodies of one world meet"
+								value={sameWorld ? bodies[0]!.settings.world || MAIN : ""}
+								options={[
+									{ id: MAIN, label: "Main world" },
+									...Object.entries(shot.worlds).map(([id, world]) => ({ id, label: world.name })),
+								]}
+								onChange={(world) => set({ world: world === MAIN ? undefined : world })}
+							/>
+						</Section>
+					)}
 				</>
 			)}
 			{moving && <WakeSection bodies={bodies} set={set} />}
@@ -120,6 +162,9 @@ export function WeighBench() {
 						value={bodies[0]!.settings.velocity}
 						onChange={(velocity) => set({ velocity })}
 					/>
+					{object !== undefined && moves(shot, object) && (
+						<p className="text-xs text-slate">It follows its keys until it wakes, and then takes their speed and spin along.</p>
+					)}
 					<VectorField
 						label="Spin"
 						unit="°/s"
@@ -128,9 +173,43 @@ export function WeighBench() {
 						value={bodies[0]!.settings.spin}
 						onChange={(spin) => set({ spin })}
 					/>
+					<NumberField
+						label="Slows"
+						unit="/s"
+						help="Damping of its speed: the share that is lost in a second, about; forces of still air are better for falls"
+						least={0}
+						most={100}
+						value={bodies.map((body) => body.settings.linearDamping)}
+						onChange={(linearDamping) => set({ linearDamping })}
+					/>
+					<NumberField
+						label="Spin slows"
+						unit="/s"
+						help="Damping of its turning"
+						least={0}
+						most={100}
+						value={bodies.map((body) => body.settings.angularDamping)}
+						onChange={(angularDamping) => set({ angularDamping })}
+					/>
 				</Section>
 			)}
-			{object !== undefined && kind === "animated" && <KeysSection id={object} />}
+			{object !== undefined && (kind === "animated" || moves(shot, object)) && <KeysSection id={object} />}
+		</>
+	);
+}
+
+/** What stands for no other world in a list. */
+const MAIN = "main";
+type Touched = Extract<WakeRule, { when: "touched" }>;
+
+/** How the surfaces of two picked things act on each other. */
+function PairFacts({ bodies }: { bodies: readonly BodyRow[] }) {
+	const [a, b] = bodies;
+	if (bodies.length !== 2 || !a || !b) return null;
+	return (
+		<>
+			<Fact label="Together, friction" value={`mean: ${formatNumber((a.settings.friction + b.settings.friction) / 2, 3)}`} />
+			<Fact label="Together, bounce" value={`greater: ${formatNumber(Math.max(a.settings.bounce, b.settings.bounce), 3)}`} />
 		</>
 	);
 }
@@ -198,6 +277,29 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 				options={COLLIDERS}
 				onChange={(collider) => set({ collider: collider as ColliderChoice })}
 			/>
+			{(choices.includes("auto") || choices.includes("parts")) && known.some(({ choice }) => choice === "parts") && (
+				<>
+					<NumberField
+						label="Most hulls"
+						help="Convex parts of one body; more follow its hollows better and run slower"
+						whole
+						least={1}
+						most={256}
+						value={bodies.map((body) => body.settings.hulls)}
+						onChange={(hulls) => set({ hulls })}
+					/>
+					<NumberField
+						label="Until within"
+						unit="%"
+						factor={100}
+						help="Parts are cut until all together exceed the real volume by no more than this"
+						least={0.001}
+						most={10}
+						value={bodies.map((body) => body.settings.hullError)}
+						onChange={(hullError) => set({ hullError })}
+					/>
+				</>
+			)}
 			{known.length > 0 && (
 				<>
 					<Fact
@@ -227,7 +329,16 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 }
 
 function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter }) {
-	const first = useWorkbench((state) => state.shot.settings.firstFrame);
+	const shot = useWorkbench((state) => state.shot);
+	const first = shot.settings.firstFrame;
+	const regions = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "region" ? [{ id, label: name }] : []));
+	const wakeBy = (when: string) => {
+		if (when === "frame") set({ wake: { when, frame: first + 24 } });
+		else if (when === "touched") set({ wake: { when, leastSpeed: 0.5 } });
+		else if (when === "region" && regions.length > 0) set({ wake: { when, region: regions[0]!.id, leastSpeed: 0 } });
+		else if (when === "region") toast("There is no region yet. Add one in Shape: it can be moved and keyed.");
+		else set({ wake: { when: "start" } });
+	};
 	const rules = bodies.map((body) => body.settings.wake);
 	const whens = [...new Set(rules.map((rule) => rule.when))];
 	const rule: WakeRule | undefined = whens.length === 1 ? rules[0] : undefined;
@@ -241,10 +352,9 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 					{ id: "start", label: "Start", help: "From the first frame" },
 					{ id: "frame", label: "Frame", help: "At a frame" },
 					{ id: "touched", label: "Touched", help: "When something comes at it" },
+					{ id: "region", label: "Region", help: "When a region reaches it, or it is in one" },
 				]}
-				onChange={(when) =>
-					set({ wake: when === "frame" ? { when, frame: first + 24 } : when === "touched" ? { when, leastSpeed: 0.5 } : { when: "start" } })
-				}
+				onChange={(when) => wakeBy(when)}
 			/>
 			{rule?.when === "frame" && (
 				<NumberField
@@ -262,8 +372,33 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 					least={0}
 					most={1000}
 					value={rules.map((r) => (r.when === "touched" ? r.leastSpeed : 0))}
-					onChange={(leastSpeed) => set({ wake: { when: "touched", leastSpeed } })}
+					onChange={(leastSpeed) => set({ wake: { ...(rule as Touched), leastSpeed } })}
 				/>
+			)}
+			{rule?.when === "touched" && (
+				<Labelled label="By" help="A rule that says whose touch counts; anybody's where it is empty" top>
+					<RuleField label="Woken by" rule={rule.by ?? ""} placeholder="anything" onChange={(by) => set({ wake: { ...rule, by } })} />
+				</Labelled>
+			)}
+			{rule?.when === "region" && (
+				<>
+					<Picker
+						label="Region"
+						help="Wakes what has its centre in it"
+						value={rule.region}
+						options={regions}
+						onChange={(region) => set({ wake: { ...rule, region } })}
+					/>
+					<NumberField
+						label="Least speed"
+						unit="m/s"
+						help="How fast the region must pass; 0 for one that stands still"
+						least={0}
+						most={1000}
+						value={rule.leastSpeed}
+						onChange={(leastSpeed) => set({ wake: { ...rule, leastSpeed } })}
+					/>
+				</>
 			)}
 		</Section>
 	);

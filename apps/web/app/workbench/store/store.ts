@@ -64,6 +64,8 @@ export interface WorkbenchState {
 	colourBy: ColourBy;
 	showColliders: boolean;
 	showCentres: boolean;
+	/** Arrows of the force fields at the frame. */
+	showForces: boolean;
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
@@ -183,6 +185,7 @@ export function initialState() {
 		colourBy: "material" as ColourBy,
 		showColliders: false,
 		showCentres: false,
+		showForces: false,
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,

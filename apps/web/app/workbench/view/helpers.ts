@@ -7,7 +7,7 @@ const PICTURE = 16 / 9;
 
 /**
  * Beacons as crosses, cameras as the pyramid that they see with a line to what they aim at, lights as a star with the
- * way they shine, regions as their outline; in the world, point lists.
+ * way they shine, regions as their outline, forces as a ring with an arrow; in the world, point lists.
  */
 export function helperLines(shot: Shot, tick: Ticks, through: string): Vec3[][] {
 	return Object.entries(shot.objects).flatMap(([id, { source, hidden }]): Vec3[][] => {
@@ -15,6 +15,7 @@ export function helperLines(shot: Shot, tick: Ticks, through: string): Vec3[][] 
 		if (source.kind === "beacon") return cross(worldPose(shot, id, tick).translation);
 		if (source.kind === "camera") return pyramid(shot, id, tick, source.fieldOfView, source.aim);
 		if (source.kind === "light") return star(worldPose(shot, id, tick), source.light === "sun");
+		if (source.kind === "force") return forceSymbol(worldPose(shot, id, tick));
 		return source.kind === "region" ? regionOutline(shot, id, tick, source.form) : [];
 	});
 }
@@ -44,6 +45,16 @@ function star({ translation, rotation }: Pose, directed: boolean): Vec3[][] {
 		return [-1, 1].map((side) => vec3.add(translation, rotate(rotation, [(side * x * SIZE) / 3, (side * y * SIZE) / 3, 0])));
 	});
 	return directed ? [...rays, [translation, vec3.add(translation, rotate(rotation, [0, 0, -3 * SIZE]))]] : rays;
+}
+
+/** A ring around its upright axis, with an arrow along it. */
+function forceSymbol({ translation, rotation }: Pose): Vec3[][] {
+	const at = (x: number, y: number, z: number) => vec3.add(translation, rotate(rotation, [SIZE * x, SIZE * y, SIZE * z]));
+	const ring = Array.from({ length: CIRCLE / 2 + 1 }, (_, i) => {
+		const a = (4 * Math.PI * i) / CIRCLE;
+		return at(0.4 * Math.cos(a), 0, 0.4 * Math.sin(a));
+	});
+	return [ring, [at(0, 0, 0), at(0, 1, 0)], [at(-0.12, 0.8, 0), at(0, 1, 0), at(0.12, 0.8, 0)]];
 }
 
 const CIRCLE = 48;

@@ -22,6 +22,8 @@ export interface Overlays {
 	readonly setCentres: (ids: readonly string[] | null) => void;
 	/** Lines in the world; one of a single point is drawn as a dot. */
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
+	/** Arrows of force fields: pairs of ends, 6 numbers per line, in the world. */
+	readonly setFields: (arrows: Float32Array) => void;
 	/** Cameras and beacons, as lines in the world. */
 	readonly setHelpers: (lines: readonly (readonly Vec3[])[]) => void;
 	/** Call after poses have changed. */
@@ -58,7 +60,9 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	}
 	const helpers = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#5b6770", transparent: true, opacity: 0.9 }));
 	helpers.frustumCulled = false;
-	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers);
+	const fields = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#2b6ca3", transparent: true, opacity: 0.85 }));
+	fields.frustumCulled = false;
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields);
 	scene.add(all);
 	let centreIds: readonly string[] = [];
 	const matrix = new Matrix4();
@@ -94,6 +98,10 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 				colliders.setLines([...perBody].map(([body, edges]) => ({ id: lines.ids[body]!, edges: Float32Array.from(edges) })));
 			}
 			colliders.follow(bodies);
+		},
+		setFields(arrows) {
+			fields.geometry.dispose();
+			fields.geometry = new BufferGeometry().setAttribute("position", new BufferAttribute(arrows, 3));
 		},
 		setCentres(ids) {
 			centreIds = ids ?? [];

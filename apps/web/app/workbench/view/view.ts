@@ -7,6 +7,7 @@ import { currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
 import { columnColours, pieceColour, rampColour } from "./colours";
+import { fieldArrows } from "./fields";
 import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
 import { helperLines } from "./helpers";
@@ -32,6 +33,8 @@ export interface View {
 	readonly surface: (clientX: number, clientY: number, object: Id) => Vec3 | undefined;
 	readonly dispose: () => void;
 }
+
+const NO_ARROWS = new Float32Array(0);
 
 /** The picture of the shot: follows the store, draws when something has changed, turns clicks into selection. */
 export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) => void): View {
@@ -99,6 +102,17 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		overlays.setCentres(
 			state.showCentres ? state.bodies.filter((body) => body.settings.kind !== "none" && !body.endless).map((body) => body.id) : null,
 		);
+
+	const fields = (state: WorkbenchState) => {
+		if (!state.showForces) return overlays.setFields(NO_ARROWS);
+		const picked = currentObject(state);
+		const force = picked !== undefined && state.shot.objects[picked]?.source.kind === "force" ? picked : undefined;
+		const known = bodies.boundsOf(allIds(state), sphere);
+		const room = known
+			? { centre: triple(sphere.center), radius: Math.max(0.5, sphere.radius) }
+			: { centre: [0, 1, 0] as const, radius: 2 };
+		overlays.setFields(fieldArrows(state.shot, tickOfFrame(state.shot.settings, state.frame), force, room));
+	};
 
 	const sphere = new Sphere();
 	const frameOn = (ids: readonly string[]) => {
@@ -201,6 +215,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("camera", "shot", "frame")) lookThrough(state);
 		if (changed("shot", "frame", "camera", "selection"))
 			overlays.setHelpers(helperLines(state.shot, tickOfFrame(state.shot.settings, state.frame), state.camera));
+		if (changed("shot", "frame", "selection", "bodies", "showForces")) fields(state);
 		stage.draw();
 	};
 	update(useWorkbench.getState(), undefined);
