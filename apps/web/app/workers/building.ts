@@ -16,7 +16,7 @@ import {
 	splitObject,
 	type Workshop,
 } from "@rubble/core/bodies";
-import type { FrameEvents } from "@rubble/core/cache";
+import type { FrameEvents, FrameStore } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
@@ -140,12 +140,12 @@ async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
 	return reports;
 }
 
-export async function inspect(shot: Shot, events: FrameEvents | undefined): Promise<InspectResult> {
+export async function inspect(shot: Shot, events: FrameEvents | undefined, run: FrameStore | undefined): Promise<InspectResult> {
 	const progress = letMessagesIn(signalOf("build"), () => undefined);
 	const { built, scene } = await sceneFor(shot, progress);
 	const reports = await reportsOf(shot);
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
-	const findings = runChecks({ shot, built, reports, scene, overlaps, events }).map(({ fixes, ...finding }) => ({
+	const findings = runChecks({ shot, built, reports, scene, overlaps, events, run }).map(({ fixes, ...finding }) => ({
 		...finding,
 		fixes: fixes.map(({ label, command }) => ({ label, edit: edit(shot, command).edit })),
 	}));

@@ -4,12 +4,12 @@ import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
 import { cancel } from "./progress";
-import { allEvents, bake, loadTake, run } from "./takes";
+import { allEvents, bake, loadTake, run, storedFrames } from "./takes";
 
 /** The thread in which everything slow happens. It keeps what it has made, and the frames of the take on show. */
 const worker: CoreWorker = {
 	build,
-	inspect: (shot) => inspect(shot, allEvents()),
+	inspect: (shot) => inspect(shot, allEvents(), storedFrames()),
 	colliderLines,
 	readFile,
 	placeFile,

@@ -126,3 +126,6 @@ export function allEvents(): FrameEvents | undefined {
 	};
 	return { frame: join((e) => e.frame), kind: join((e) => e.kind), a: join((e) => e.a), b: join((e) => e.b), value: join((e) => e.value) };
 }
+
+/** What the last run has left. */
+export const storedFrames = (): FrameStore | undefined => (memory.store.chunks.length > 0 ? memory.store : undefined);

@@ -78,7 +78,7 @@ export function evaluateSum(text: string): number | undefined {
 	return at === source.length && Number.isFinite(value) ? value : undefined;
 }
 
-export type Dimension = "length" | "mass" | "area" | "volume";
+export type Dimension = "length" | "mass" | "area" | "volume" | "energy";
 
 /** A length, mass … with the unit that keeps it readable: 0.0412 kg → "41.2 g". `digits` significant digits. */
 export function formatQuantity(value: number, dimension: Dimension, digits = 3): string {
@@ -107,6 +107,10 @@ const LADDERS: Record<Dimension, readonly (readonly [number, number, string])[]>
 		[1, 1, "m³"],
 		[1e-3, 1e-3, "dm³"],
 		[0, 1e-6, "cm³"],
+	],
+	energy: [
+		[1000, 1000, "kJ"],
+		[0, 1, "J"],
 	],
 };
 

@@ -1,9 +1,11 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
-import { addArray, edit, type Shot, setBody, setFracture, setSettings } from "../shot";
-import { makeTestWorkshop, shape, shotOf } from "../testing";
+import { type FrameStore, POSE_STRIDE } from "../cache";
+import { SAMPLES, sampleShot } from "../samples";
+import { addArray, edit, type Shot, setBody, setFracture, setKey, setSettings, setWorld } from "../shot";
+import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
 import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks } from ".";
 
-async function check(shot: Shot): Promise<Finding[]> {
+async function check(shot: Shot, without: readonly string[] = ["nothing-below"]): Promise<Finding[]> {
 	const workshop = await makeTestWorkshop();
 	const built = await buildBodies(workshop, shot);
 	const scene = await makeScene(workshop, shot, built.bodies);
@@ -12,7 +14,10 @@ async function check(shot: Shot): Promise<Finding[]> {
 		const mesh = await buildMesh(workshop, shot, id);
 		if (mesh.ok && mesh.value.triangles.length > 0) reports.set(id, reportMesh(workshop, shot, id, mesh.value));
 	}
-	return runChecks({ shot, built, reports, scene, overlaps: scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [] });
+	// Most of these stand on nothing: a check of its own, with tests of its own.
+	return runChecks({ shot, built, reports, scene, overlaps: scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [] }).filter(
+		(finding) => !without.includes(finding.check),
+	);
 }
 
 /** Applies the first fix of a finding. */
@@ -89,4 +94,91 @@ test("pieces of one solid are not called overlapping, whatever their colliders; 
 	expect((await check(copies)).filter(({ check }) => check === "start-overlap")[0]?.message).toMatch(
 		/Row\/0000\d stands .* in Row\/0000\d/,
 	);
+});
+
+const grounded = (...commands: Parameters<typeof shotOf>) =>
+	shotOf(shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" }), ...commands);
+
+test("what has nothing below is named, in each world by itself, and ground mends it", async () => {
+	const shot = shotOf(shape("block", "box", cube, [0, 2, 0]), setBody(["block"], { kind: "active" }));
+	const [finding] = await check(shot, []);
+	expect(finding).toMatchObject({ check: "nothing-below", about: ["block"] });
+	expect(await check(fix(shot, finding!), [])).toEqual([]);
+	const two = grounded(
+		shape("block", "box", cube, [0, 2, 0]),
+		setWorld("w", { name: "Second", gravity: [0, -2, 0] }),
+		setBody(["block"], { kind: "active", world: "w" }),
+	);
+	const [other] = await check(two, []);
+	expect(other!.message).toMatch(/In “Second” nothing holds still/);
+	expect(await check(fix(two, other!), [])).toEqual([]);
+});
+
+test("a shot without gravity, force or speed says that nothing has a reason to move", async () => {
+	const still = grounded(
+		shape("block", "box", cube, [0, 2, 0]),
+		setBody(["block"], { kind: "active" }),
+		setSettings({ gravity: [0, 0, 0] }),
+	);
+	const [finding] = await check(still, []);
+	expect(finding).toMatchObject({ check: "weightless" });
+	expect(await check(fix(still, finding!), [])).toEqual([]);
+	expect(await check(edit(still, setBody(["block"], { spin: [0, 1, 0] })).shot, [])).toEqual([]);
+});
+
+test("things of a millimetre are too small for the usual substeps; a few crumbs among stones are not spoken of", async () => {
+	const small = grounded(shape("bead", "ball", { radius: 0.001, detail: 2 }, [0, 0.1, 0]), setBody(["bead"], { kind: "active" }));
+	const [finding] = await check(small, []);
+	expect(finding).toMatchObject({ check: "too-small", about: ["bead"] });
+	expect(finding!.message).toMatch(/2\.0 mm across/);
+	expect(await check(fix(small, finding!), [])).toEqual([]);
+	const mixed = edit(small, shape("a", "box", cube, [3, 1, 0])).shot;
+	const more = edit(edit(mixed, shape("b", "box", cube, [6, 1, 0])).shot, setBody(["a", "b"], { kind: "active" })).shot;
+	expect(await check(more, [])).toEqual([]);
+});
+
+test("passive things with keys and active ones with their exact mesh are called by their right names", async () => {
+	const shot = grounded(
+		shape("gate", "box", cube, [0, 0.5, 0]),
+		setBody(["gate"], { kind: "passive" }),
+		setKey("gate", 0, { translation: [0, 0.5, 0] }),
+		setKey("gate", 1200, { translation: [0, 2, 0] }),
+		shape("cup", "cup", { radius: 0.5, foot: 0.4, height: 0.8, wall: 0.05, segments: 24 }, [4, 0.5, 0]),
+		setBody(["cup"], { kind: "active", collider: "mesh" }),
+	);
+	const found = (await check(shot, ["concave-hull", "start-overlap"])).map((finding) => finding.check);
+	expect(found).toEqual(expect.arrayContaining(["passive-keys", "mesh-collider"]));
+	const mended = (await check(shot, [])).filter(({ check }) => ["passive-keys", "mesh-collider"].includes(check)).reduce(fix, shot);
+	expect((await check(mended, [])).map((finding) => finding.check)).not.toEqual(expect.arrayContaining(["passive-keys"]));
+	expect(mended.bodies.cup!.collider).toBe("parts");
+});
+
+test("after a run: energy from nowhere, and bodies that shake on the spot, are found in the frames", async () => {
+	const shot = grounded(shape("block", "box", cube, [0, 0.5, 0]), setBody(["block"], { kind: "active" }), setSettings({ lastFrame: 48 }));
+	const { scene, store } = await runShot(shot);
+	const built = await buildBodies(await makeTestWorkshop(), shot);
+	const after = (run: FrameStore) => runChecks({ shot, built, reports: new Map(), scene, run }).map((finding) => finding.check);
+	expect(after(store)).toEqual([]);
+	const block = scene.ids.indexOf("block") * POSE_STRIDE;
+	const tampered = (change: (poses: Float32Array, frame: number) => void): FrameStore => ({
+		...store,
+		chunks: store.chunks.map((chunk) => {
+			const poses = chunk.poses.slice();
+			for (let f = 0; f < chunk.frames; f++)
+				change(poses.subarray(f * chunk.bodies * POSE_STRIDE, (f + 1) * chunk.bodies * POSE_STRIDE), chunk.firstFrame + f);
+			return { ...chunk, poses };
+		}),
+	});
+	const thrown = tampered((poses, frame) => {
+		if (frame > 20) poses[block + 1]! += 1.5;
+	});
+	expect(after(thrown)).toEqual(["energy-grew"]);
+	const shaking = tampered((poses, frame) => {
+		poses[block]! += frame % 2 === 0 ? 0.004 : -0.004;
+	});
+	expect(after(shaking)).toEqual(["shivering"]);
+});
+
+test.each(SAMPLES.map(({ id }) => id))("the sample %s has nothing wrong, before it is run", async (id) => {
+	expect(await check(sampleShot(id)!, [])).toEqual([]);
 });

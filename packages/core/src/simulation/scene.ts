@@ -58,6 +58,8 @@ export interface SimScene {
 	readonly world: Uint8Array;
 	/** 3 per world, m/s². */
 	readonly gravity: Float64Array;
+	/** Largest extent of the body, metres. */
+	readonly size: Float64Array;
 	/** Smallest extent of the body, metres: what a step must not cross. */
 	readonly thickness: Float64Array;
 	readonly wake: Uint8Array;
@@ -120,6 +122,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		rolling: floats(1),
 		margin: floats(1),
 		area: Float64Array.from(bodies, (body) => body.area),
+		size: Float64Array.from(bodies, (body) => (body.endless ? 0 : Math.max(...measuresOf(body.mesh).size) * body.scale)),
 		world: new Uint8Array(n),
 		gravity: new Float64Array(3 * MOST_WORLDS),
 		thickness: floats(1),

@@ -1,15 +1,36 @@
 import { concaveHull } from "./concaveHull";
+import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
+import { meshCollider } from "./meshCollider";
+import { nothingBelow } from "./nothingBelow";
 import { nothingWakes } from "./nothingWakes";
 import { openMesh } from "./openMesh";
+import { passiveKeys } from "./passiveKeys";
+import { shivering } from "./shivering";
 import { startOverlap } from "./startOverlap";
+import { tooSmall } from "./tooSmall";
 import { tunnel } from "./tunnel";
 import type { Check, CheckContext, Finding } from "./types";
+import { weightless } from "./weightless";
 
 export type { CheckContext, Finding } from "./types";
 
 /** Every check, the gravest first. A new one is a file beside this and a line here. */
-const CHECKS: readonly Check[] = [openMesh, nothingWakes, startOverlap, tunnel, concaveHull, lost];
+const CHECKS: readonly Check[] = [
+	openMesh,
+	nothingWakes,
+	weightless,
+	nothingBelow,
+	startOverlap,
+	tunnel,
+	tooSmall,
+	concaveHull,
+	meshCollider,
+	passiveKeys,
+	lost,
+	energyGrew,
+	shivering,
+];
 
 /** All findings, errors first. */
 export function runChecks(context: CheckContext): Finding[] {

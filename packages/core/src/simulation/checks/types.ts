@@ -1,5 +1,5 @@
 import type { BuiltShot } from "../../bodies";
-import type { FrameEvents } from "../../cache";
+import type { FrameEvents, FrameStore } from "../../cache";
 import type { Command, Id, Shot } from "../../shot";
 import type { MeshReport } from "../../solid";
 import type { Overlap } from "../engine";
@@ -14,6 +14,8 @@ export interface CheckContext {
 	/** Pairs that overlap at the start, deeper than rounding. */
 	readonly overlaps?: readonly Overlap[] | undefined;
 	readonly events?: FrameEvents | undefined;
+	/** Frames of the last run. */
+	readonly run?: FrameStore | undefined;
 }
 
 export interface Finding {

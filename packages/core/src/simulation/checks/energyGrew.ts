@@ -1,0 +1,48 @@
+import { POSE_STRIDE } from "../../cache";
+import { formatQuantity, setSettings } from "../../shot";
+import { Kind } from "../scene";
+import type { Check, Finding } from "./types";
+
+/** Share of what has been lost so far, and joules, by which energy may seem to grow. */
+const SHARE = 0.05;
+const LEAST = 1;
+
+/** Energy that nothing can have put in: no keys, no forces, one gravity. Speed and height of all bodies are added up. */
+export const energyGrew: Check = {
+	id: "energy-grew",
+	find: ({ shot, scene, run }): Finding[] => {
+		if (!scene || !run || run.bodies !== scene.count) return [];
+		if (scene.animated.length + scene.followers.length + scene.forces.length > 0 || scene.world.some((world) => world > 0)) return [];
+		// What is let go brings its start velocity; what falls out of the scene is gone.
+		if (scene.velocity.some((v, i) => v !== 0 && scene.wake[Math.floor(i / 3)] !== 0)) return [];
+		const [gx, gy, gz] = shot.settings.gravity;
+		let least = Infinity;
+		let first = Number.NaN;
+		let worst = { frame: 0, grew: 0 };
+		for (const chunk of run.chunks)
+			for (let f = 0; f < chunk.frames; f++) {
+				let energy = chunk.energy[f]!;
+				for (let i = 0; i < chunk.bodies; i++) {
+					if (scene.kind[i] !== Kind.Active) continue;
+					const at = (f * chunk.bodies + i) * POSE_STRIDE;
+					energy -= scene.mass[i]! * (gx * chunk.poses[at]! + gy * chunk.poses[at + 1]! + gz * chunk.poses[at + 2]!);
+				}
+				if (Number.isNaN(first)) first = energy;
+				least = Math.min(least, energy);
+				const grew = energy - least;
+				if (grew > worst.grew && grew > LEAST + SHARE * Math.max(0, first - least) && grew > 0.01 * Math.abs(first))
+					worst = { frame: chunk.firstFrame + f, grew };
+			}
+		if (worst.grew === 0) return [];
+		const steps = shot.settings.stepsPerSecond;
+		return [
+			{
+				check: "energy-grew",
+				level: "warning",
+				about: [],
+				message: `${formatQuantity(worst.grew, "energy", 3)} came from nowhere until frame ${worst.frame}: something was pushed out of an overlap.`,
+				fixes: steps < 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: steps * 2 }) }] : [],
+			},
+		];
+	},
+};
