@@ -11,8 +11,8 @@ export const floatHopper: Sample = {
 		setBody(["quay"], { kind: "passive" }),
 		// Two boards with a slot between them, and two cheeks.
 		...[
-			["board-left", "Left board", [-0.62, 1.5, 0], [0, 0, -0.3420201, 0.9396926]],
-			["board-right", "Right board", [0.62, 1.5, 0], [0, 0, 0.3420201, 0.9396926]],
+			["board-left", "Left board", [-0.7, 1.5, 0], [0, 0, -0.3420201, 0.9396926]],
+			["board-right", "Right board", [0.7, 1.5, 0], [0, 0, 0.3420201, 0.9396926]],
 		].flatMap(([id, name, translation, rotation]) => [
 			addObject({
 				id: id as string,
@@ -28,7 +28,7 @@ export const floatHopper: Sample = {
 			addObject({
 				id: `cheek-${i}`,
 				name: i === 0 ? "Far cheek" : "Near cheek",
-				source: { kind: "shape", shape: "box", parameters: { width: 2.3, height: 1.1, depth: 0.03 } },
+				source: { kind: "shape", shape: "box", parameters: { width: 2.5, height: 1.1, depth: 0.03 } },
 				translation: [0, 1.65, z],
 				material: i === 0 ? "oak" : "glass",
 			}),
@@ -53,7 +53,7 @@ export const floatHopper: Sample = {
 			},
 			translation: [0, 2.1, 0],
 		}),
-		setBody(["floats"], { kind: "active", rolling: 0.02 }),
+		setBody(["floats"], { kind: "active", rolling: 0.02, friction: 0.3, bounce: 0.15 }),
 		addObject({
 			id: "gust",
 			name: "Gust",
@@ -70,7 +70,17 @@ export const floatHopper: Sample = {
 			source: {
 				kind: "force",
 				force: "turbulence",
-				options: { strength: 3, size: 0.6, speed: 0.8, frames: "between", from: 40, until: 144, seed: 5 },
+				options: {
+					strength: 3,
+					size: 0.6,
+					speed: 0.8,
+					reach: "falloff",
+					falloff: [0, 1, 0.8, 0.8, 1.2, 0],
+					frames: "between",
+					from: 40,
+					until: 144,
+					seed: 5,
+				},
 			},
 			translation: [0.6, 0.6, 0],
 		}),

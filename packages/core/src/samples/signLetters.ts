@@ -8,7 +8,7 @@ export const signLetters: Sample = {
 	id: "sign-letters",
 	shot: { ...emptyShot("Sign letters"), note: "Spun, gathered, flung out: three ages" },
 	commands: [
-		setSettings({ lastFrame: 120, gravity: [0, 0, 0] }),
+		setSettings({ lastFrame: 108, gravity: [0, 0, 0] }),
 		...LETTERS.flatMap((letter, i) => [
 			addObject({
 				id: `letter-${letter}`,
@@ -35,7 +35,7 @@ export const signLetters: Sample = {
 			},
 			translation: [0, 0.5, 0],
 		}),
-		setBody(["board"], { kind: "active", spin: [0, 2.4, 0.6], collider: "hull", bounce: 0.3 }),
+		setBody(["board"], { kind: "active", spin: [0, 2.4, 0.6], bounce: 0.3 }),
 		addObject({
 			id: "gather",
 			name: "Gather",
@@ -55,7 +55,7 @@ export const signLetters: Sample = {
 		addObject({
 			id: "fling",
 			name: "Fling",
-			source: { kind: "force", force: "radial", options: { strength: 9, ages: "between", youngest: 58, oldest: 74 } },
+			source: { kind: "force", force: "radial", options: { strength: 4, ages: "between", youngest: 58, oldest: 74 } },
 			translation: [0, 1.5, 0],
 		}),
 	],

@@ -3,12 +3,12 @@ import { addArray, addObject, emptyShot, placeObject, setBody, setFlags, setKey,
 import type { Sample } from "./types";
 
 const RADIUS = 0.32;
-const SLOPE = 1.1 / 4;
+const SLOPE = 0.42;
 const STEEPNESS = Math.sqrt(1 + SLOPE * SLOPE);
 
 /** Where the barrel lies, on its side across the slope, after so many metres along x. */
 function rolled(way: number): { translation: Vec3; rotation: Quat } {
-	const x = -4.4 + way;
+	const x = -6.2 + way;
 	const surface = SLOPE * (-1 - x);
 	return {
 		translation: [x, surface + RADIUS * STEEPNESS + 0.003, 0],
@@ -27,8 +27,8 @@ export const slipwayStack: Sample = {
 		addObject({
 			id: "slip",
 			name: "Slipway",
-			source: { kind: "shape", shape: "wedge", parameters: { width: 4, height: 1.1, depth: 2.2 } },
-			translation: [-3, 0.55, 0],
+			source: { kind: "shape", shape: "wedge", parameters: { width: 6, height: 6 * SLOPE, depth: 2.2 } },
+			translation: [-4, 3 * SLOPE, 0],
 			material: "concrete",
 		}),
 		placeObject("slip", { rotation: [0, 1, 0, 0] }),
@@ -48,11 +48,11 @@ export const slipwayStack: Sample = {
 				kind: "array",
 				sources: ["box"],
 				layout: "grid",
-				options: { columns: 3, layers: 7, rows: 3, stepX: 0.53, stepY: 0.2401, stepZ: 0.4 },
+				options: { columns: 2, layers: 8, rows: 4, stepX: 0.53, stepY: 0.2401, stepZ: 0.4 },
 			},
-			translation: [1.3, 0.1205, 0],
+			translation: [0.9, 0.1205, 0],
 		}),
-		setBody(["stack"], { kind: "active", density: 210 }),
+		setBody(["stack"], { kind: "active", density: 70, friction: 0.35 }),
 		addObject({
 			id: "barrel",
 			name: "Barrel",
@@ -61,7 +61,7 @@ export const slipwayStack: Sample = {
 			material: "paintedSteel",
 		}),
 		placeObject("barrel", { rotation: rolled(0).rotation }),
-		setBody(["barrel"], { kind: "active", density: 700, wake: { when: "frame", frame: 25 }, friction: 0.8 }),
+		setBody(["barrel"], { kind: "active", density: 1000, wake: { when: "frame", frame: 25 }, friction: 0.8 }),
 		// Rolled by hand down the slope: five keys in a second, without slipping.
 		...[0, 1, 2, 3, 4].map((k) => setKey("barrel", 300 * k, rolled(0.3 * k), "linear")),
 	],
