@@ -43,6 +43,8 @@ function summary(spec: OptionSpec): string {
 			return "PNG or JPEG";
 		case "objects":
 			return "mesh files";
+		case "rule":
+			return "a rule";
 		case "places":
 			return "objects of a shot";
 		case "curve":

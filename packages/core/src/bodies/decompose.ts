@@ -1,4 +1,4 @@
-import type { Mesh } from "../mesh";
+import { bounds, boundsSize, type Mesh } from "../mesh";
 import { type Manifold, type Solids, toSolid } from "../solid";
 import type { PartsOptions } from "./collider";
 
@@ -14,16 +14,19 @@ export interface ConvexPart {
  * smallest sum of hull volumes (plus a little for balance, so that crumbs are not shaved off one by one), until the
  * sum is within the tolerance or there are enough parts. Nothing of the volume is lost.
  *
- * Measured on torus, cup and L with at most 16 hulls: Σ hulls / volume = 1.024, 1.099, 1.000. A voxel-based
- * library missed 3–7 % of the volume at two to ten times the time. Single cuts need not improve the sum: insisting
- * on it stops at the first cut of a ring.
+ * Cuts that run right through leave more parts than are needed, so it is cut finer than asked for, and neighbours are
+ * joined again where their common hull adds least (after Mamou and Ghorbel 2009, "A simple and efficient approach for 3D
+ * mesh approximate convex decomposition"). Joined rails, 16 hulls: 3.0 % too much volume instead of 10.7 %.
+ *
+ * A voxel-based library missed 3–7 % of the volume at two to ten times the time. Single cuts need not improve the sum:
+ * insisting on it stops at the first cut of a ring.
  */
 export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: PartsOptions): ConvexPart[] {
 	const whole = toSolid(solids, mesh);
 	const volume = whole.volume();
 	let nodes: Node[] = whole.decompose().map(makeNode);
 	whole.delete();
-	while (nodes.length < mostHulls) {
+	while (nodes.length < FINER * mostHulls) {
 		const excess = nodes.reduce((sum, node) => sum + node.hullVolume, 0) / volume - 1;
 		if (excess <= tolerance) break;
 		const worst = nodes.reduce((a, b) => (b.hullVolume - b.volume > a.hullVolume - a.volume ? b : a));
@@ -36,7 +39,7 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: 
 		worst.solid.delete();
 		nodes = [...nodes.filter((node) => node !== worst), ...halves];
 	}
-	return nodes.map((node) => {
+	const parts = nodes.map((node) => {
 		const hull = node.solid.hull();
 		const points = compactPoints(hull);
 		const part = { points, volume: hull.volume() };
@@ -44,6 +47,57 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: 
 		node.solid.delete();
 		return part;
 	});
+	return join(solids, parts, mostHulls, JOIN_SHARE * tolerance * volume);
+}
+
+/** So many times more parts are cut than may be left. */
+const FINER = 2;
+/** What one join may add where there are few enough parts already, as a share of what all may add. */
+const JOIN_SHARE = 0.02;
+
+/** Joins the pair whose common hull adds least, until there are few enough parts and every other join would add more than `free`. */
+function join(solids: Solids, parts: readonly ConvexPart[], most: number, free: number): ConvexPart[] {
+	const left = new Map(parts.map((part, i) => [i, part]));
+	let next = parts.length;
+	const joins = new Map<string, { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number }>();
+	const consider = (a: number, b: number) => {
+		const [one, other] = [left.get(a)!, left.get(b)!];
+		if (!boxesTouch(one.points, other.points)) return;
+		const made = hullOf(solids, one.points, other.points);
+		if (made) joins.set(`${a} ${b}`, { a, b, made, adds: made.volume - one.volume - other.volume });
+	};
+	const ids = [...left.keys()];
+	for (const [n, a] of ids.entries()) for (const b of ids.slice(n + 1)) consider(a, b);
+	for (;;) {
+		let best: { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number } | undefined;
+		for (const option of joins.values()) if (!best || option.adds < best.adds) best = option;
+		if (!best || (left.size <= most && best.adds > free)) break;
+		const { a, b, made } = best;
+		left.delete(a);
+		left.delete(b);
+		for (const [key, option] of joins) if ([a, b].includes(option.a) || [a, b].includes(option.b)) joins.delete(key);
+		const id = next++;
+		const others = [...left.keys()];
+		left.set(id, made);
+		for (const other of others) consider(other, id);
+	}
+	return [...left.values()];
+}
+
+function hullOf({ Manifold }: Solids, a: Float32Array, b: Float32Array): ConvexPart | undefined {
+	const points: [number, number, number][] = [];
+	for (const list of [a, b]) for (let v = 0; v < list.length; v += 3) points.push([list[v]!, list[v + 1]!, list[v + 2]!]);
+	const hull = Manifold.hull(points);
+	const made = hull.isEmpty() ? undefined : { points: compactPoints(hull), volume: hull.volume() };
+	hull.delete();
+	return made;
+}
+
+/** Whether two sets of points have boxes that meet, to a thousandth of their size. */
+function boxesTouch(a: Float32Array, b: Float32Array): boolean {
+	const [one, other] = [bounds({ positions: a }), bounds({ positions: b })];
+	const slack = 1e-3 * Math.max(...boundsSize(one), ...boundsSize(other));
+	return [0, 1, 2].every((k) => one.min[k]! <= other.max[k]! + slack && other.min[k]! <= one.max[k]! + slack);
 }
 
 interface Node {

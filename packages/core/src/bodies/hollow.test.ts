@@ -1,0 +1,131 @@
+import { transformMesh, volume } from "../mesh";
+import { buildShape, shapeById } from "../shapes";
+import { addObject, placeObject, setBody, setSettings } from "../shot";
+import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
+import { runShot, shape, shotOf } from "../testing";
+import { fitCollider } from "./collider";
+
+let solids: Solids;
+beforeAll(async () => {
+	solids = await loadSolids();
+});
+const made = (id: string, parameters: Record<string, number>, texts?: Record<string, string>) =>
+	buildShape(shapeById(id)!, parameters, texts);
+const cup = { radius: 0.25, foot: 0.2, height: 0.4, wall: 0.03, segments: 32 };
+
+/** A float chute: two rails and three boards under them, joined into one solid. */
+const chute = () =>
+	scoped((keep) => {
+		const bar = (w: number, h: number, d: number, x: number, y: number, z: number) =>
+			keep(toSolid(solids, transformMesh(made("box", { width: w, height: h, depth: d }), { translation: [x, y, z] })));
+		const parts = [
+			bar(2, 0.04, 0.04, 0, 0, -0.08),
+			bar(2, 0.04, 0.04, 0, 0, 0.08),
+			...[-0.9, 0, 0.9].map((x) => bar(0.04, 0.04, 0.24, x, -0.03, 0)),
+		];
+		return fromSolid(keep(solids.Manifold.union(parts)));
+	});
+
+test.each([
+	["a cup", () => made("cup", cup), 36, 0.15],
+	["a ring of a chain", () => made("torus", { radius: 0.1, wire: 0.03, segments: 32, sides: 16 }), 16, 0.06],
+	["joined rails", () => chute(), 16, 0.035],
+	["the letter S", () => made("letters", { height: 0.4, depth: 0.1, bevel: 0, spacing: 0 }, { text: "S" }), 24, 0.08],
+])("convex parts of %s come as close to its volume as was asked for", (_, build, mostHulls, tolerance) => {
+	const mesh = build();
+	const { shape: made, error, choice } = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance });
+	expect(choice).toBe("parts");
+	if (made.kind !== "hulls") throw new Error("expected hulls");
+	expect(made.hulls.length).toBeLessThanOrEqual(mostHulls);
+	expect(error).toBeLessThan(tolerance + 1e-9);
+	expect(error).toBeGreaterThan(-1e-6);
+	// What was asked for more coarsely takes fewer.
+	const coarse = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance: 0.5 });
+	expect(coarse.shape.kind === "hulls" && coarse.shape.hulls.length).toBeLessThan(made.hulls.length + 1);
+	expect(volume(mesh)).toBeGreaterThan(0);
+});
+
+test("a ball stays in an active cup, and hops out of one whose hull fills it", async () => {
+	const scene = (collider: "parts" | "hull") =>
+		shotOf(
+			shape("ground", "ground", {}),
+			setBody(["ground"], { kind: "passive" }),
+			shape("cup", "cup", cup, [0, 0.2, 0]),
+			setBody(["cup"], { kind: "active", collider, hulls: 24, hullError: 0.12 }),
+			shape("ball", "ball", { radius: 0.07, detail: 2 }, [0, 0.75, 0]),
+			setBody(["ball"], { kind: "active" }),
+			setSettings({ lastFrame: 60 }),
+		);
+	const inside = await runShot(scene("parts"));
+	expect(inside.at("ball", 60)[1]).toBeLessThan(0.2);
+	const outside = await runShot(scene("hull"));
+	expect(outside.at("ball", 60)[1] > 0.35 || Math.hypot(outside.at("ball", 60)[0], outside.at("ball", 60)[2]) > 0.2).toBe(true);
+});
+
+test("a float rolls down a chute of joined rails that moves as one body", async () => {
+	const tilt = Math.sin(0.1);
+	const shot = shotOf(
+		shape("rails", "box", { width: 2, height: 0.04, depth: 0.04 }, [0, 1, -0.08]),
+		shape("rails2", "box", { width: 2, height: 0.04, depth: 0.04 }, [0, 1, 0.08]),
+		...["rails", "rails2"].flatMap((id) => [
+			placeObject(id, { rotation: [0, 0, tilt, Math.sqrt(1 - tilt * tilt)] }),
+			setBody([id], { kind: "passive" }),
+		]),
+		shape("float", "ball", { radius: 0.11, detail: 3 }, [0.8, 1.3, 0]),
+		setBody(["float"], { kind: "active" }),
+		setSettings({ lastFrame: 49 }),
+	);
+	const run = await runShot(shot);
+	const [x, , z] = run.at("float", 40);
+	expect(x).toBeLessThan(-0.2);
+	expect(Math.abs(z)).toBeLessThan(0.01);
+});
+
+test("a capsule holds every point of what it is fitted to, and a turned box is the smaller one", () => {
+	const bar = transformMesh(made("box", { width: 1, height: 0.1, depth: 0.1 }), { rotation: [0, 0, 0.3826834, 0.9238795] });
+	const box = fitCollider(solids, bar, "box", "active");
+	expect(box.error).toBeCloseTo(0, 3);
+	expect(fitCollider(solids, bar, "auto", "active").choice).toBe("box");
+	const rod = made("cylinder", { radius: 0.1, height: 1, segments: 32 });
+	const { shape: capsule, error } = fitCollider(solids, rod, "capsule", "active");
+	if (capsule.kind !== "capsule") throw new Error("expected a capsule");
+	expect(capsule.radius).toBeCloseTo(0.1, 4);
+	expect(capsule.half).toBeCloseTo(0.5, 4);
+	expect(error).toBeGreaterThan(0);
+	expect(error).toBeLessThan(0.15);
+});
+
+test("a hull for each connected part leaves the room between them free", () => {
+	const two = scoped((keep) => {
+		const a = keep(toSolid(solids, made("box", { width: 0.2, height: 0.2, depth: 0.2 })));
+		return fromSolid(keep(solids.Manifold.compose([a, keep(a.translate([1, 0, 0]))])));
+	});
+	const { shape: hulls, error } = fitCollider(solids, two, "shells", "active");
+	expect(hulls.kind === "hulls" && hulls.hulls.length).toBe(2);
+	expect(error).toBeCloseTo(0, 6);
+});
+
+test("two thousand small stones poured into a bowl stay in it", async () => {
+	const shot = shotOf(
+		shape("bowl", "bowl", { radius: 1.1, wall: 0.08, segments: 48 }, [0, 0.56, 0]),
+		setBody(["bowl"], { kind: "passive" }),
+		shape("stone", "box", { width: 0.05, height: 0.05, depth: 0.05 }, [5, 0, 0]),
+		addObject({
+			id: "stones",
+			name: "Stones",
+			source: {
+				kind: "array",
+				sources: ["stone"],
+				layout: "grid",
+				options: { columns: 12, layers: 14, rows: 12, stepX: 0.08, stepY: 0.08, stepZ: 0.08, jitter: 0.01 },
+			},
+			translation: [0, 0.75, 0],
+		}),
+		setBody(["stones"], { kind: "active" }),
+		setSettings({ lastFrame: 49 }),
+	);
+	const run = await runShot(shot);
+	const low = run.scene.ids.filter((id) => id.startsWith("stones:")).filter((id) => run.at(id, 49)[1] < 0.02);
+	expect(run.scene.count).toBe(2017);
+	expect(low).toEqual([]);
+}, 240_000);
