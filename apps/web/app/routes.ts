@@ -9,6 +9,8 @@ export default [
 	route("api/shots/:shot/picture", "routes/api.picture.ts"),
 	route("api/shots/:shot/take", "routes/api.take.ts"),
 	route("api/takes/:take/chunks/:frame", "routes/api.chunks.ts"),
+	route("api/shots", "routes/api.shots.ts"),
+	route("api/shots/:shot", "routes/api.shot.ts"),
 	route("api/presets", "routes/api.presets.ts"),
 	route("theme", "routes/theme.ts"),
 	route("health", "routes/health.ts"),

@@ -28,7 +28,8 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: 
 	whole.delete();
 	while (nodes.length < FINER * mostHulls) {
 		const excess = nodes.reduce((sum, node) => sum + node.hullVolume, 0) / volume - 1;
-		if (excess <= tolerance) break;
+		// Joins take up the other half.
+		if (excess <= tolerance / 2) break;
 		const worst = nodes.reduce((a, b) => (b.hullVolume - b.volume > a.hullVolume - a.volume ? b : a));
 		if (worst.hullVolume - worst.volume <= (0.1 * tolerance * volume) / nodes.length) break;
 		const halves = bestCut(worst);
@@ -47,16 +48,15 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: 
 		node.solid.delete();
 		return part;
 	});
-	return join(solids, parts, mostHulls, JOIN_SHARE * tolerance * volume);
+	return join(solids, parts, mostHulls, (1 + tolerance) * volume);
 }
 
 /** So many times more parts are cut than may be left. */
 const FINER = 2;
-/** What one join may add where there are few enough parts already, as a share of what all may add. */
-const JOIN_SHARE = 0.02;
 
-/** Joins the pair whose common hull adds least, until there are few enough parts and every other join would add more than `free`. */
-function join(solids: Solids, parts: readonly ConvexPart[], most: number, free: number): ConvexPart[] {
+/** Joins the pair whose common hull adds least, until there are few enough parts and one more join would take them beyond `room`, m³. */
+function join(solids: Solids, parts: readonly ConvexPart[], most: number, room: number): ConvexPart[] {
+	let sum = parts.reduce((all, { volume }) => all + volume, 0);
 	const left = new Map(parts.map((part, i) => [i, part]));
 	let next = parts.length;
 	const joins = new Map<string, { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number }>();
@@ -71,7 +71,8 @@ function join(solids: Solids, parts: readonly ConvexPart[], most: number, free: 
 	for (;;) {
 		let best: { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number } | undefined;
 		for (const option of joins.values()) if (!best || option.adds < best.adds) best = option;
-		if (!best || (left.size <= most && best.adds > free)) break;
+		if (!best || (left.size <= most && sum + best.adds > room)) break;
+		sum += best.adds;
 		const { a, b, made } = best;
 		left.delete(a);
 		left.delete(b);

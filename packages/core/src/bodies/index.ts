@@ -1,3 +1,4 @@
+export * from "./bringIn";
 export * from "./build";
 export * from "./collider";
 export { estimateArrayFill, type FillFacts } from "./fill";

@@ -5,6 +5,7 @@ import { TextField } from "~/controls/TextField";
 import { VectorField } from "~/controls/VectorField";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
+import { BringIn } from "./BringIn";
 
 /** Worlds beside the main one: only bodies of one world meet. */
 export function WorldsSection() {
@@ -46,6 +47,7 @@ export function WorldsSection() {
 			>
 				<Plus size={14} /> Add a world
 			</button>
+			<BringIn />
 		</Section>
 	);
 }

@@ -345,6 +345,7 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 	return (
 		<Section title="Wakes">
 			<Segments
+				compact
 				label="When"
 				help="Until then it stays where it is, whatever leans on it"
 				value={rule?.when ?? ""}

@@ -1,0 +1,125 @@
+import { layoutById } from "../arrays";
+import { forceById } from "../forces";
+import { methodById } from "../fracture";
+import {
+	addObject,
+	type BodySettings,
+	type Command,
+	type Described,
+	type Fracture,
+	freeName,
+	type Id,
+	type ObjectSource,
+	type OptionValues,
+	orderedObjects,
+	type SceneObject,
+	type Shot,
+} from "../shot";
+
+/**
+ * Everything of another shot, held together by a group of its name, in a world of its own with its gravity: bodies of the
+ * two do not meet. `newId` makes ids; materials that are alike are shared.
+ */
+export function bringIn(other: Shot, newId: () => Id): Command {
+	return {
+		name: `Bring in ${other.name}`,
+		apply: (shot) => {
+			const host = shot as unknown as Shot;
+			const group = newId();
+			const main = newId();
+			const ids = new Map<string, Id>();
+			const fresh = (old: Id): Id => {
+				const made = ids.get(old) ?? newId();
+				ids.set(old, made);
+				return made;
+			};
+			const object = (old: Id): Id => fresh(`object ${old}`);
+			const fracture = (old: Id): Id => fresh(`fracture ${old}`);
+			const worlds = new Map([["", main], ...Object.keys(other.worlds).map((world) => [world, newId()] as const)]);
+			const materials = new Map<Id, Id>();
+			const materialFor = (old: Id): Id => {
+				const known = materials.get(old);
+				if (known) return known;
+				const wanted = other.materials[old]!;
+				const alike = JSON.stringify(host.materials[old]) === JSON.stringify(wanted);
+				const id = alike ? old : newId();
+				materials.set(old, id);
+				if (!alike) shot.materials[id] = { ...wanted, inside: wanted.inside === null ? null : materialFor(wanted.inside) };
+				return id;
+			};
+			const options = (described: Pick<Described, "options"> | undefined, values: OptionValues): OptionValues =>
+				Object.fromEntries(
+					Object.entries(values).map(([name, value]) => {
+						const kind = described?.options[name]?.kind;
+						return [name, kind === "objects" || kind === "places" ? (value as readonly Id[]).map(object) : value];
+					}),
+				);
+			const source = (from: ObjectSource): ObjectSource => {
+				switch (from.kind) {
+					case "array":
+						return {
+							...from,
+							sources: from.sources.map(object),
+							options: options(layoutById(from.layout), from.options) as typeof from.options,
+						};
+					case "force":
+						return {
+							...from,
+							// Its forces act on what comes with it.
+							options: {
+								...options(forceById(from.force), from.options),
+								on: within(String(from.options.on ?? "")),
+							} as typeof from.options,
+						};
+					case "camera":
+						return { ...from, aim: from.aim === null ? null : object(from.aim) };
+					default:
+						return from;
+				}
+			};
+			const groupName = freeName(host, other.name);
+			const within = (rule: string): string => (rule.trim() === "" ? `"${groupName}/*"` : `"${groupName}/*" and (${rule})`);
+			const settings = (from: BodySettings): BodySettings => ({
+				...from,
+				...(from.wake?.when === "region" && { wake: { ...from.wake, region: object(from.wake.region) } }),
+				...(from.wake?.when === "touched" && from.wake.by && { wake: { ...from.wake, by: within(from.wake.by) } }),
+			});
+			shot.worlds[main] = { name: other.name, gravity: [...other.settings.gravity] };
+			for (const [old, id] of worlds) if (old !== "") shot.worlds[id] = structuredCopy(other.worlds[old]!) as never;
+			addObject({ id: group, name: groupName, source: { kind: "group" } }).apply(shot);
+			for (const old of orderedObjects(other)) {
+				const item = other.objects[old]!;
+				const order = Object.values(host.objects).reduce((most, { order: at }) => Math.max(most, at + 1), 0);
+				shot.objects[object(old)] = structuredCopy({
+					...item,
+					parent: item.parent === null ? group : object(item.parent),
+					material: materialFor(item.material),
+					source: source(item.source),
+					order,
+				} satisfies SceneObject) as never;
+				const own = settings(other.bodies[old] ?? {});
+				shot.bodies[object(old)] = structuredCopy({ ...own, world: worlds.get(own.world ?? "") ?? main }) as never;
+			}
+			for (const [old, made] of Object.entries(other.fractures))
+				shot.fractures[fracture(old)] = structuredCopy({
+					...made,
+					object: object(made.object),
+					options: options(methodById(made.method), made.options),
+					...(made.again && {
+						again: made.again.map((step) => ({ ...step, options: options(methodById(step.method), step.options) })),
+					}),
+				} as Fracture) as never;
+			for (const { rule, settings: change } of other.bodyRules)
+				shot.bodyRules.push(structuredCopy({ id: newId(), rule: within(rule), settings: settings(change) }) as never);
+			for (const [derived, change] of Object.entries(other.overrides)) {
+				const colon = derived.indexOf(":");
+				const home = derived.slice(0, colon);
+				const id = other.objects[home] ? object(home) : fracture(home);
+				shot.overrides[`${id}${derived.slice(colon)}`] = structuredCopy(settings(change)) as never;
+			}
+		},
+	};
+}
+
+/** Plain JSON, so that the document holds nothing of the other one. */
+const structuredCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
