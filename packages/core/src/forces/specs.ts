@@ -110,7 +110,7 @@ export const WHERE_AND_WHEN: Readonly<Record<string, OptionSpec>> = {
 		help: "When it acts",
 	},
 	from: frame("From", 1, "frames", "The first frame in which it acts"),
-	until: frame("Until", 48, "frames", "The last frame in which it acts"),
+	until: frame("Until", 1000, "frames", "The last frame in which it acts"),
 	ages: {
 		kind: "choice",
 		label: "Age",

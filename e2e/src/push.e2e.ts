@@ -1,0 +1,256 @@
+import { combine, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+
+/** Real pieces of work with forces, regions, keys and worlds, by mouse and keyboard, in smaller numbers than in full size. */
+let session: Session;
+beforeAll(async () => {
+	session = await openBrowser();
+});
+afterAll(() => session.close());
+
+const pick = (name: string) => session.page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
+const kind = (name: string) => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
+
+/** World places of the bodies whose path begins so, at a frame: x, y, z each. */
+const placesAt = (path: string, frame: number): Promise<number[][]> =>
+	session.page.evaluate(
+		(start, at) => {
+			const { bodies, take, frames } = (window as any).rubble.state();
+			const chunk = frames.chunks.find((one: any) => at >= one.firstFrame && at < one.firstFrame + one.frames);
+			return bodies
+				.filter((body: any) => body.path.startsWith(start))
+				.map((body: any) => {
+					const index = take.take.bodies.findIndex(({ id }: any) => id === body.id);
+					const from = ((at - chunk.firstFrame) * chunk.bodies + index) * 7;
+					return [...chunk.poses.subarray(from, from + 3)];
+				});
+		},
+		path,
+		frame,
+	);
+
+test("wave and whirl: a lifting force on keys passes baskets that wake by frame, a whirl follows; the falloff is drawn", async () => {
+	const { page } = session;
+	await newShot(page);
+	let acts = 0;
+	const act = async (work: Promise<unknown>) => {
+		acts++;
+		await work;
+	};
+	await act(press(page, "Ground"));
+	await act(press(page, "Ball"));
+	await until(page, (s) => s.bodies.length === 2);
+	await act(type(page, "Radius", "0.12"));
+	await act(press(page, "Grid"));
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length === 25);
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(press(page, "Frame"));
+	await page.locator("::-p-aria([name='Frame'][role='textbox'])").wait();
+	await act(type(page, "Frame", "18"));
+	await act(page.keyboard.press("5"));
+	await act(press(page, "Push"));
+	await act(type(page, "Strength", "40"));
+	await act(press(page, "Falls off"));
+	// The end of the falloff is pulled in by typing: nothing beyond 0.8 m.
+	const curve = (await (await page.waitForSelector("svg[aria-label^='Falloff: a curve']"))!.boundingBox())!;
+	await act(page.mouse.click(curve.x + curve.width * (1.5 / 1.62), curve.y + curve.height - 6));
+	await act(type(page, "Falloff: distance of the picked point", "0.8"));
+	await act(type(page, "Position x", "-2"));
+	await act(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", "48"));
+	await act(type(page, "Position x", "2"));
+	await act(press(page, "Whirl"));
+	await act(press(page, "In frames"));
+	await act(type(page, "From", "49"));
+	expect(acts).toBeLessThanOrEqual(22);
+	await page.keyboard.press("6");
+	await type(page, "Last", "72");
+	await runToEnd(page);
+	const [early, waiting, lifted, whirled] = await Promise.all([1, 17, 48, 72].map((frame) => placesAt("Ball copies/", frame)));
+	// None twitches before it wakes.
+	expect(waiting).toEqual(early);
+	const far = (a: number[][], b: number[][], axis: number) => a.filter((place, i) => Math.abs(place[axis]! - b[i]![axis]!) > 0.05).length;
+	expect(far(lifted!, early!, 1)).toBeGreaterThan(3);
+	expect(far(lifted!, early!, 1)).toBeLessThan(25);
+	expect(far(whirled!, lifted!, 0)).toBeGreaterThan(10);
+	// The run can be switched off force by force.
+	await page.keyboard.press("5");
+	await pick("Ball copies");
+	await press(page, "Turn Push off");
+	await page.waitForSelector("::-p-aria([name='Turn Push on'])");
+	expect(session.errors).toEqual([]);
+});
+
+test("a barrel follows its keys until frame 46 and goes on with their speed", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ground");
+	await press(page, "Ball");
+	await until(page, (s) => s.bodies.length === 2);
+	await type(page, "Position height", "2");
+	await page.keyboard.press("k");
+	await type(page, "Go to frame", "46");
+	await type(page, "Position x", "3");
+	await page.keyboard.press("k");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.waitForSelector("::-p-text(It follows its keys until it wakes)");
+	await press(page, "Frame");
+	await page.locator("::-p-aria([name='Frame'][role='textbox'])").wait();
+	await type(page, "Frame", "46");
+	await page.keyboard.press("5");
+	await pressText(page, "None");
+	await page.keyboard.press("6");
+	await type(page, "Last", "72");
+	await runToEnd(page);
+	const x = async (frame: number) => (await placesAt("Ball", frame))[0]![0]!;
+	const perFrame = (await x(40)) - (await x(39));
+	expect(perFrame).toBeCloseTo(3 / 45, 4);
+	expect((await x(72)) - (await x(71))).toBeCloseTo(perFrame, 3);
+	expect(session.errors).toEqual([]);
+});
+
+test("a boat-hook region drawn through a field of stones wakes only those that it meets", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	for (const label of ["Width", "Height", "Depth"]) await type(page, label, "0.2");
+	await type(page, "Position height", "2");
+	await press(page, "Line");
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box copies/")).length > 3);
+	const count = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box copies/")).length);
+	const start = await page.evaluate(() =>
+		(window as any).rubble
+			.state()
+			.bodies.filter((b: any) => b.path.startsWith("Box copies/"))
+			.map((b: any) => b.offset[0]),
+	);
+	await press(page, "Add region");
+	await type(page, "Position x", String(Math.min(...start) - 0.6));
+	await type(page, "Position height", "2");
+	await type(page, "Position z", "0");
+	await page.keyboard.press("k");
+	await type(page, "Go to frame", "24");
+	// As far as half of the row.
+	await type(page, "Position x", String((Math.min(...start) + Math.max(...start)) / 2 - 0.5));
+	await pick("Box copies");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.locator("::-p-aria([role='radio'][name='Region'])").click();
+	await until(page, (s) => s.bodies.some((body) => (body.settings as any).wake?.when === "region"));
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await runToEnd(page);
+	const [first, last] = [await placesAt("Box copies/", 1), await placesAt("Box copies/", 48)];
+	const fell = first.filter((place, i) => place[1]! - last[i]![1]! > 0.2).length;
+	expect(fell).toBeGreaterThan(0);
+	expect(fell).toBeLessThan(count);
+	// Nothing is below them: the check says so and mends it.
+	await page.waitForSelector("::-p-text(falls for ever)");
+	await pressText(page, "Add ground");
+	await until(page, (s) => s.bodies.some((body) => body.path === "Ground"));
+	await page.waitForFunction(() => !document.body.innerText.includes("falls for ever"));
+	expect(session.errors).toEqual([]);
+});
+
+test("two decks: a crate goes to a second world and back, another shot is brought in with its own", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ground");
+	await press(page, "Box");
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 3);
+	await type(page, "Position x", "0");
+	await type(page, "Position height", "1.6");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("5");
+	await pick("Ground");
+	await press(page, "Add a world");
+	await until(page, (s) => Object.keys((s.shot as any).worlds).length === 1);
+	await pick("Box 2");
+	await page.keyboard.press("3");
+	await page.locator("::-p-aria([name='Belongs to'])").click();
+	await page.locator("::-p-aria([role='option']) ::-p-text(World 2)").click();
+	await until(page, (s) => s.bodies.some((body) => (body.settings as any).world !== ""));
+	// In its world there is nothing to stand on: it falls through the other box and the ground.
+	await page.waitForSelector("::-p-text(In “World 2” nothing holds still)");
+	await page.keyboard.press("6");
+	await type(page, "Last", "30");
+	await runToEnd(page);
+	expect((await placesAt("Box 2", 30))[0]![1]!).toBeLessThan(-1);
+	await page.keyboard.press("5");
+	await pick("Ground");
+	await pressText(page, "Bring in a shot");
+	await page.locator("::-p-aria([role='menuitem']) ::-p-text(Breakwater strike)").click();
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Breakwater strike/")).length > 300, 90_000);
+	expect(await state(page, (s) => Object.values((s.shot as any).worlds).map((world: any) => world.name))).toEqual(
+		expect.arrayContaining(["World 2", "Breakwater strike"]),
+	);
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.length === 3);
+	expect(session.errors).toEqual([]);
+});
+
+test("name board: three stages by age, letters that spin, are gathered and flung out", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Letters");
+	await until(page, (s) => s.bodies.length === 1);
+	await type(page, "Text", "OAR");
+	await press(page, "Split in 3");
+	await until(page, (s) => s.bodies.length === 4);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("5");
+	await press(page, "Burst");
+	await type(page, "Strength", "-6");
+	await press(page, "Stage");
+	await type(page, "Age from", "8");
+	await type(page, "Age until", "20");
+	await press(page, "Burst");
+	await type(page, "Strength", "20");
+	await press(page, "Stage");
+	await type(page, "Age from", "20");
+	await type(page, "Age until", "40");
+	await page.keyboard.press("Escape");
+	await pressText(page, "None");
+	await page.keyboard.press("6");
+	await type(page, "Last", "40");
+	await runToEnd(page);
+	const spread = async (frame: number) => {
+		const places = await placesAt("Letters part", frame).then((found) => (found.length > 0 ? found : placesAt("Letters ", frame)));
+		const xs = places.map(([x]) => x!);
+		return Math.max(...xs) - Math.min(...xs);
+	};
+	const [start, still, flung] = [await spread(1), await spread(8), await spread(40)];
+	expect(still).toBeCloseTo(start, 3);
+	expect(flung).toBeGreaterThan(start + 0.3);
+	expect(session.errors).toEqual([]);
+});
+
+test("settings of many: a hundred and fifty pieces get a margin, a surface and a hull limit at once, and one differs", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.length === 200 && s.building === null);
+	await type(page, "Pieces", "150");
+	await until(page, (s) => s.bodies.length === 150);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await type(page, "Friction", "0.9");
+	await type(page, "Margin", "1");
+	await until(page, (s) => s.bodies.every((body) => (body.settings as any).margin === 0.001 && (body.settings as any).friction === 0.9));
+	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("00007");
+	await page.locator("::-p-text(Select them)").click();
+	await type(page, "Friction", "0.2");
+	await until(page, (s) => s.bodies.filter((body) => (body.settings as any).friction === 0.2).length === 1);
+	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("");
+	await pick("Box");
+	await page.waitForFunction(() => [...document.querySelectorAll("input")].some((input) => input.value === "0.2 … 0.9"));
+	expect(session.errors).toEqual([]);
+});
