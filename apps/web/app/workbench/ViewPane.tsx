@@ -163,7 +163,7 @@ function Chips() {
 				</button>
 			)}
 			<Menu label="Colour" value={colourBy} options={COLOURS} onChange={(id) => set({ colourBy: id as ColourBy })} />
-			{broken && (
+			{(broken || showColliders) && (
 				<div className="chip">
 					<span id="apart">Apart</span>
 					<Slider.Root

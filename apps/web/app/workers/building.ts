@@ -165,7 +165,10 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 		made.solids,
 		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, { ...body, scale: 1 }) })),
 	);
-	return transfer(lines, [lines.lines.buffer, lines.body.buffer] as ArrayBuffer[]);
+	return transfer(
+		lines,
+		[lines.lines, lines.body, lines.part, lines.away].map((array) => array.buffer as ArrayBuffer),
+	);
 }
 
 /** The faces that pieces share, of one object or of all. */

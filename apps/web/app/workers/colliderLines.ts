@@ -1,5 +1,6 @@
 import type { FittedCollider } from "@rubble/core/bodies";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import { bounds, boundsCentre } from "@rubble/core/mesh";
 import type { Solids } from "@rubble/core/solid";
 import type { ColliderLines } from "./messages";
 
@@ -13,18 +14,37 @@ export function colliderLines(
 ): ColliderLines {
 	const lines: number[] = [];
 	const body: number[] = [];
+	const parts: number[] = [];
+	const aways: number[] = [];
 	bodies.forEach(({ collider: { shape } }, index) => {
+		let part = 0;
+		let away: readonly number[] = [0, 0, 0];
 		const add = (a: ArrayLike<number>, b: ArrayLike<number>) => {
 			lines.push(a[0]!, a[1]!, a[2]!, b[0]!, b[1]!, b[2]!);
 			body.push(index);
+			parts.push(part);
+			aways.push(...away);
 		};
 		if (shape.kind === "sphere") addSphere(shape.centre, shape.radius, add);
 		else if (shape.kind === "box") addBox(shape, add);
 		else if (shape.kind === "capsule") addCapsule(shape, add);
-		else if (shape.kind === "hulls") for (const points of shape.hulls) addHull(solids, points, add);
-		else if (shape.kind === "mesh") addMesh(shape.mesh.positions, shape.mesh.triangles, add);
+		else if (shape.kind === "hulls") {
+			const middles = shape.hulls.map((points) => boundsCentre(bounds({ positions: points })));
+			const middle = vec3.scale(middles.reduce(vec3.add, vec3.ZERO), 1 / middles.length);
+			shape.hulls.forEach((points, n) => {
+				part = n;
+				away = vec3.subtract(middles[n]!, middle);
+				addHull(solids, points, add);
+			});
+		} else if (shape.kind === "mesh") addMesh(shape.mesh.positions, shape.mesh.triangles, add);
 	});
-	return { lines: Float32Array.from(lines), body: Uint32Array.from(body), ids: bodies.map(({ id }) => id) };
+	return {
+		lines: Float32Array.from(lines),
+		body: Uint32Array.from(body),
+		part: Uint16Array.from(parts),
+		away: Float32Array.from(aways),
+		ids: bodies.map(({ id }) => id),
+	};
 }
 
 type Add = (a: ArrayLike<number>, b: ArrayLike<number>) => void;

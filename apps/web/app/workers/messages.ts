@@ -70,6 +70,10 @@ export interface ColliderLines {
 	readonly lines: Float32Array;
 	/** 1 per line: index into `ids`. */
 	readonly body: Uint32Array;
+	/** 1 per line: which convex part of the body's collider it outlines. */
+	readonly part: Uint16Array;
+	/** 3 per line: from the middle of the body's parts to the middle of this one. */
+	readonly away: Float32Array;
 	readonly ids: readonly string[];
 }
 

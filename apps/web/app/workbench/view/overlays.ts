@@ -2,6 +2,7 @@ import type { Vec3 } from "@rubble/core/maths";
 import {
 	BufferAttribute,
 	BufferGeometry,
+	Color,
 	EdgesGeometry,
 	Group,
 	LineBasicMaterial,
@@ -18,7 +19,8 @@ import type { Bodies } from "./bodies";
 /** What is drawn over the solids: outlines of what is selected, colliders, centres of mass. */
 export interface Overlays {
 	readonly setSelection: (ids: readonly string[], drawings: readonly Drawing[]) => void;
-	readonly setColliders: (lines: ColliderLines | null) => void;
+	/** `apart`: how far the convex parts of a collider are pulled from each other; 0 where they are. */
+	readonly setColliders: (lines: ColliderLines | null, apart: number) => void;
 	readonly setCentres: (ids: readonly string[] | null) => void;
 	/** Lines in the world; one of a single point is drawn as a dot. */
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
@@ -85,18 +87,9 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			outline.object.material.depthTest = parts.length > FEW;
 			outline.follow(bodies);
 		},
-		setColliders(lines) {
+		setColliders(lines, apart) {
 			colliders.object.material.depthTest = (lines?.ids.length ?? 0) > FEW;
-			if (!lines) colliders.setLines([]);
-			else {
-				const perBody = new Map<number, number[]>();
-				lines.body.forEach((body, l) => {
-					const list = perBody.get(body) ?? [];
-					if (list.length === 0) perBody.set(body, list);
-					for (let k = 0; k < 6; k++) list.push(lines.lines[6 * l + k]!);
-				});
-				colliders.setLines([...perBody].map(([body, edges]) => ({ id: lines.ids[body]!, edges: Float32Array.from(edges) })));
-			}
+			colliders.setLines(lines ? colliderParts(lines, apart) : []);
 			colliders.follow(bodies);
 		},
 		setFields(arrows) {
@@ -148,6 +141,33 @@ function fill(object: LineSegments | Points, points: readonly Vec3[]): void {
 	object.visible = points.length > 0;
 }
 
+interface LinePart {
+	readonly id: string;
+	/** 3 per end, in the body's frame. */
+	readonly edges: Float32Array;
+	/** 3 per end; all parts have them or none. */
+	readonly colours?: Float32Array;
+}
+
+/** Lines by body; where colliders have several parts, each part in a colour of its own. */
+function colliderParts({ lines, body, part, away, ids }: ColliderLines, apart: number): LinePart[] {
+	const several = part.some((n) => n > 0);
+	const colour = new Color();
+	const perBody = new Map<number, { edges: number[]; colours: number[] }>();
+	body.forEach((index, l) => {
+		const own = perBody.get(index) ?? { edges: [], colours: [] };
+		perBody.set(index, own);
+		for (let k = 0; k < 6; k++) own.edges.push(lines[6 * l + k]! + apart * away[3 * l + (k % 3)]!);
+		colour.setHSL((0.72 + part[l]! * 0.381966) % 1, 0.55, 0.42);
+		for (let k = 0; k < 2; k++) own.colours.push(colour.r, colour.g, colour.b);
+	});
+	return [...perBody].map(([index, { edges, colours }]) => ({
+		id: ids[index]!,
+		edges: Float32Array.from(edges),
+		...(several && { colours: Float32Array.from(colours) }),
+	}));
+}
+
 function makeLines(colour: string, opacity: number) {
 	const object = new LineSegments(
 		new BufferGeometry(),
@@ -155,7 +175,7 @@ function makeLines(colour: string, opacity: number) {
 	);
 	object.frustumCulled = false;
 	object.renderOrder = 2;
-	let parts: readonly { id: string; edges: Float32Array }[] = [];
+	let parts: readonly LinePart[] = [];
 	const matrix = new Matrix4();
 	const point = new Vector3();
 	return {
@@ -169,6 +189,15 @@ function makeLines(colour: string, opacity: number) {
 				"position",
 				new BufferAttribute(new Float32Array(parts.reduce((sum, part) => sum + part.edges.length, 0)), 3),
 			);
+			const coloured = parts.some((part) => part.colours);
+			object.material.vertexColors = coloured;
+			object.material.color.set(coloured ? "#ffffff" : colour);
+			object.material.needsUpdate = true;
+			if (coloured)
+				object.geometry.setAttribute(
+					"color",
+					new BufferAttribute(Float32Array.from(parts.flatMap(({ colours }) => [...(colours ?? [])])), 3),
+				);
 		},
 		follow(bodies: Bodies) {
 			if (parts.length === 0) return;

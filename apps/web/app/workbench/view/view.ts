@@ -191,7 +191,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) place(state);
 		if (changed("drawings", "bodies", "colourBy", "selection") || (state.colourBy === "speed" && changed("frame", "frames"))) paint(state);
 		if (changed("drawings", "selection", "bodies")) outline(state);
-		if (changed("showColliders", "colliderLines")) overlays.setColliders(state.showColliders ? state.colliderLines : null);
+		if (changed("showColliders", "colliderLines", "explode"))
+			overlays.setColliders(state.showColliders ? state.colliderLines : null, state.explode);
 		if (changed("showCentres", "bodies")) centres(state);
 		if (changed("guides")) overlays.setGuides(state.guides ? guideLines(state.shot, state.guides) : []);
 		if (changed("selection", "tool", "shot", "frame", "bodies")) gizmo.follow(state, currentObject(state));

@@ -1,0 +1,135 @@
+import { fromAxisAngle } from "../maths";
+import { addArray, type Command, placeObject, setBody, setFracture, setSettings } from "../shot";
+import { runShot, shape, shotOf } from "../testing";
+
+const ground: readonly Command[] = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive", friction: 1, bounce: 0 })];
+
+test("a ball rolls down an incline at 5/7 g sin θ", async () => {
+	const angle = 0.25;
+	const [radius, tall] = [0.1, 0.05];
+	const tilt = fromAxisAngle([0, 0, 1], -angle);
+	const up = [Math.sin(angle), Math.cos(angle)];
+	const run = await runShot(
+		shotOf(
+			shape("slope", "box", { width: 30, height: 2 * tall, depth: 2 }),
+			placeObject("slope", { rotation: tilt }),
+			setBody(["slope"], { kind: "passive", friction: 1 }),
+			shape("ball", "ball", { radius, detail: 4 }, [up[0]! * (radius + tall), up[1]! * (radius + tall), 0]),
+			setBody(["ball"], { kind: "active", friction: 1, bounce: 0, collider: "sphere" }),
+			setSettings({ lastFrame: 49, stepsPerSecond: 480 }),
+		),
+	);
+	const along = (frame: number) => {
+		const [x, y] = run.speed("ball", frame);
+		return x * Math.cos(angle) - y * Math.sin(angle);
+	};
+	const acceleration = along(41) - along(17);
+	expect(acceleration / ((5 / 7) * 9.81 * Math.sin(angle))).toBeCloseTo(1, 1);
+});
+
+test.each([0.3, 0.6, 0.9])("a ball dropped from a metre bounces back to e² of it, for e = %d", async (bounce) => {
+	const radius = 0.1;
+	const run = await runShot(
+		shotOf(
+			...ground,
+			shape("ball", "ball", { radius, detail: 3 }, [0, 1 + radius, 0]),
+			setBody(["ball"], { kind: "active", bounce, collider: "sphere" }),
+			setSettings({ fps: 60, lastFrame: 90, stepsPerSecond: 600 }),
+		),
+	);
+	const heights = Array.from({ length: 90 }, (_, i) => run.at("ball", i + 1)[1] - radius);
+	const landed = heights.findIndex((height) => height < 0.02);
+	expect(Math.max(...heights.slice(landed + 2)) / bounce ** 2).toBeCloseTo(1, 1);
+});
+
+test.each([
+	["shortest", [0, 0, 6], true],
+	["longest", [6, 0, 0], true],
+	["middle", [0, 6, 0.01], false],
+] as const)("a slab that spins about its %s axis of inertia: %j stays %s", async (_, spin, stays) => {
+	// Three unlike sides: the middle axis is the one about which nothing spins for long.
+	const run = await runShot(
+		shotOf(
+			shape("slab", "box", { width: 1.2, height: 0.8, depth: 0.2 }),
+			setBody(["slab"], { kind: "active", spin: [...spin] }),
+			setSettings({ gravity: [0, 0, 0], lastFrame: 97, stepsPerSecond: 480 }),
+		),
+	);
+	const axis = spin.indexOf(6);
+	const at = run.scene.ids.indexOf("slab");
+	let least = 1;
+	for (const chunk of run.chunks)
+		for (let f = 0; f < chunk.frames; f++) {
+			const q = chunk.poses.subarray((f * chunk.bodies + at) * 7 + 3, (f * chunk.bodies + at) * 7 + 7);
+			// How far the body's own axis has turned away from where it pointed: the diagonal of its rotation matrix.
+			const others = [0, 1, 2].filter((k) => k !== axis);
+			least = Math.min(least, 1 - 2 * (q[others[0]!]! ** 2 + q[others[1]!]! ** 2));
+		}
+	if (stays) expect(least).toBeGreaterThan(0.99);
+	else expect(least).toBeLessThan(0.5);
+});
+
+test("a scene ten times larger with time √10 times as fast looks the same", async () => {
+	const scene = (size: number) =>
+		shotOf(
+			...ground,
+			shape("block", "box", { width: 0.3 * size, height: 0.2 * size, depth: 0.2 * size }, [0, 1 * size, 0]),
+			placeObject("block", { rotation: fromAxisAngle([0, 0, 1], 0.3) }),
+			setBody(["block"], { kind: "active", friction: 0.5, bounce: 0.2 }),
+			setSettings({ lastFrame: 30, timeScale: Math.sqrt(size), stepsPerSecond: 240 }),
+		);
+	const [small, large] = [await runShot(scene(1)), await runShot(scene(10))];
+	for (const frame of [6, 10, 14, 30]) {
+		const [a, b] = [small.at("block", frame), large.at("block", frame)];
+		expect(Math.hypot(a[0] - b[0] / 10, a[1] - b[1] / 10, a[2] - b[2] / 10)).toBeLessThan(0.04);
+	}
+});
+
+test("a tower of twenty boxes stands, and goes to sleep", async () => {
+	const run = await runShot(
+		shotOf(
+			...ground,
+			shape("box", "box", { width: 0.4, height: 0.2, depth: 0.4 }),
+			addArray({
+				id: "tower",
+				name: "Tower",
+				source: { kind: "array", sources: ["box"], layout: "grid", options: { columns: 1, layers: 20, rows: 1, stepY: 0.2 } },
+				translation: [0, 0.1, 0],
+			}),
+			setBody(["tower"], { kind: "active" }),
+			setSettings({ lastFrame: 97, solverIterations: 8 }),
+		),
+	);
+	const top = run.scene.ids[run.scene.ids.length - 1]!;
+	expect(run.at(top, 97)[1]).toBeCloseTo(3.9, 1);
+	expect(Math.hypot(run.at(top, 97)[0], run.at(top, 97)[2])).toBeLessThan(0.02);
+	const last = run.chunks[run.chunks.length - 1]!;
+	expect(last.awake[last.frames - 1]).toBe(0);
+});
+
+test("a pile of five hundred hulls comes to rest and sleeps; its energy never grows", async () => {
+	const run = await runShot(
+		shotOf(
+			...ground,
+			shape("block", "box", { width: 1.6, height: 1.6, depth: 1.6 }, [0, 1.2, 0]),
+			setFracture("f", { object: "block", method: "voronoi", options: { count: 500, seed: 3 } }),
+			setBody(["block"], { kind: "active" }),
+			setSettings({ lastFrame: 240 }),
+		),
+	);
+	const last = run.chunks[run.chunks.length - 1]!;
+	expect(last.awake[last.frames - 1]).toBeLessThan(10);
+	expect(last.energy[last.frames - 1]).toBeLessThan(0.5);
+	const { mass } = run.scene;
+	let least = Infinity;
+	let most = 0;
+	for (const chunk of run.chunks)
+		for (let f = 0; f < chunk.frames; f++) {
+			let energy = chunk.energy[f]!;
+			for (let i = 0; i < chunk.bodies; i++) energy += mass[i]! * 9.81 * chunk.poses[(f * chunk.bodies + i) * 7 + 1]!;
+			most = Math.max(most, energy - least);
+			least = Math.min(least, energy);
+		}
+	// Of some 90 kJ at the start.
+	expect(most).toBeLessThan(100);
+}, 240_000);
