@@ -1,3 +1,6 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { readPicture } from "@rubble/core/formats";
 import { breakMesh, methodById, roughen } from "@rubble/core/fracture";
 import { type Mesh, makeMesh, volume } from "@rubble/core/mesh";
 import { buildShape, shapeById } from "@rubble/core/shapes";
@@ -21,16 +24,31 @@ function bumpyBall(detail: number): Mesh {
 
 const voronoi = (name: string, source: () => Mesh, count: number): Row => row(name, "voronoi", source, { count });
 
-const row = (name: string, id: string, source: () => Mesh, chosen: OptionValues, cutters: readonly Mesh[] = []): Row => ({
+/** The picture of masonry that ships with the core. */
+const BRICKS = createRequire(import.meta.url).resolve("@rubble/core/pictures/bricks.png");
+
+const row = (
+	name: string,
+	id: string,
+	source: () => Mesh,
+	chosen: OptionValues,
+	cutters: readonly Mesh[] = [],
+	files: readonly string[] = [],
+): Row => ({
 	name,
 	run: async () => {
 		const solids = await loadSolids();
 		const method = methodById(id)!;
 		const mesh = source();
+		const pictures = files.map((file) => {
+			const picture = readPicture(new Uint8Array(readFileSync(file)));
+			if (!picture.ok) throw new Error(picture.problems[0]!.message);
+			return picture.value;
+		});
 		let error = 0;
 		let pieces = 0;
 		const ms = await milliseconds(async () => {
-			const result = await breakMesh(solids, mesh, method, chosen, { cutters });
+			const result = await breakMesh(solids, mesh, method, chosen, { cutters, pictures });
 			if (!result.ok) throw new Error(result.problems[0]!.message);
 			pieces = result.value.pieces.length;
 			error = Math.abs(result.value.pieces.reduce((sum, piece) => sum + piece.volume, 0) / volume(mesh) - 1);
@@ -106,6 +124,12 @@ export const methods: Bench = {
 		...[10, 32].map((count) => row(`rows and columns on a pane, ${count} × ${count}`, "cells", pane, { rows: count, columns: count })),
 		...[0.24, 0.076].map((length) =>
 			row(`masonry, bricks of ${length * 1000} mm`, "masonry", wall, { length, height: length / 2, joint: 0.008 }),
+		),
+		...[
+			["a panel", () => buildShape(shapeById("panel")!, { width: 3, height: 2.25, thickness: 0.2 })] as const,
+			["an arch", () => buildShape(shapeById("arch")!, { radius: 1.2, thickness: 0.55, depth: 0.5, segments: 64 })] as const,
+		].map(([name, source]) =>
+			row(`${name} from a picture of bricks`, "picture", source, { joints: "dark", mortar: "pieces" }, [], [BRICKS]),
 		),
 		row("cutter through a box", "cutter", box, {}, [bar()]),
 		row("cutter through the bumpy ball, 82k triangles", "cutter", () => bumpyBall(6), {}, [bar()]),

@@ -3,13 +3,14 @@ import { spawnSync } from "node:child_process";
 import { fileURLToPath } from "node:url";
 import { cache } from "./cache";
 import { copies } from "./copies";
+import { forces, parts } from "./forces";
 import { fracture, methods } from "./fracture";
 import { frameApply } from "./frameApply";
 import { steps } from "./steps";
 import type { Bench } from "./types";
 
 /** A new one is a file beside this and a line here. */
-const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, frameApply, cache];
+const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, forces, parts, frameApply, cache];
 
 const round = (value: number): string =>
 	Math.abs(value) >= 100 ? Math.round(value).toLocaleString("en") : Number(value.toPrecision(3)).toString();

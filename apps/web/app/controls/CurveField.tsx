@@ -1,4 +1,4 @@
-import { type Curve, curveAt } from "@rubble/core/maths";
+import { type Curve, curveAt, makeCurve } from "@rubble/core/maths";
 import { formatNumber } from "@rubble/core/shot";
 import { useRef, useState } from "react";
 import { Hint } from "./Hint";
@@ -68,9 +68,10 @@ export function CurveField({ label, help, value, across, least, most, percent = 
 		setPicked(Math.max(0, at - 1));
 		onChange(next);
 	};
+	const height = makeCurve(value);
 	const line = Array.from({ length: STEPS + 1 }, (_, i) => {
 		const v = first + ((end - first) * i) / STEPS;
-		return `${x(v).toFixed(1)},${y(curveAt(value, v)).toFixed(1)}`;
+		return `${x(v).toFixed(1)},${y(height(v)).toFixed(1)}`;
 	}).join(" ");
 	const scale = percent ? 100 : 1;
 	return (

@@ -98,9 +98,40 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Collider",
 					"What touches others. Automatic takes a sphere, box or hull where its volume is within 2 %, else several convex parts.",
 				],
-				["Wakes", "From the start, at a frame, or when touched at a least speed. Until then it stays where it is."],
+				[
+					"Convex parts",
+					"Hollow things collide as seen where enough hulls are allowed. “Show colliders” draws each part in its colour, and Apart pulls them from each other.",
+				],
+				[
+					"Wakes",
+					"From the start, at a frame, when touched at a least speed (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes.",
+				],
+				["Rolling, margin", "Rolling resistance stops balls; a margin of a millimetre calms thin things."],
 			],
 			"Of two surfaces that touch, friction is the mean and bounce the greater of the two.",
+		],
+	},
+	{
+		id: "push",
+		title: "5 Push",
+		body: [
+			"Gravity pulls everything. Forces do the rest: each stands somewhere, can be moved, turned and keyed, and its arrows show what it does at the frame.",
+			[
+				[
+					"Push, burst, whirl",
+					"The same way everywhere; away from a point (negative: towards it); around an axis with lift and a pull inwards.",
+				],
+				["Wind", "Moving air that drags along by area; at no speed it is still air, in which light things fall slowly."],
+				["Turbulence, stream", "Swirls that gather nothing anywhere; along a line of beacons and back to it."],
+				["Reach", "Everywhere, or falling off by distance as the curve says. By axis: a share for each of its own axes."],
+				["Frames, age", "From one frame to another; or a stage in the life of each body, counted from when it woke."],
+				["Acts on", "A rule, as in the ledger. The eye turns a force off."],
+				["Strength", "The diamond keys it at the frame on show."],
+				[
+					"Worlds",
+					"Only bodies of one world meet; each has its own gravity. “Bring in a shot” puts another shot beside this one, in a world of its own.",
+				],
+			],
 		],
 	},
 	{

@@ -1,4 +1,4 @@
-import { type Curve, curveAt, random } from "../maths";
+import { type Curve, makeCurve, random } from "../maths";
 import { type Bounds, boundsSize } from "../mesh";
 
 /** How the points of a Voronoi fracture are spread. */
@@ -109,12 +109,13 @@ export function clusterDensity(
 	lines: readonly (readonly number[])[],
 	curve: Curve,
 ): (x: number, y: number, z: number) => number {
+	const height = makeCurve(curve);
 	return (x, y, z) => {
 		let nearest = Infinity;
 		for (let i = 0; i < places.length; i += 3)
 			nearest = Math.min(nearest, (places[i]! - x) ** 2 + (places[i + 1]! - y) ** 2 + (places[i + 2]! - z) ** 2);
 		for (const line of lines) nearest = Math.min(nearest, squaredToLine(line, x, y, z));
-		return Math.max(LEAST_DENSITY, curveAt(curve, Math.sqrt(nearest)));
+		return Math.max(LEAST_DENSITY, height(Math.sqrt(nearest)));
 	};
 }
 

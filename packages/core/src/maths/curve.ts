@@ -2,24 +2,35 @@
 export type Curve = readonly number[];
 
 /**
- * The height of a curve: smooth between its points, never beyond the two that it lies between, level outside of them.
- * Cubic pieces with slopes limited so that they stay monotone (Fritsch and Carlson 1980, "Monotone Piecewise Cubic
+ * The height of a curve at any x: smooth between its points, never beyond the two that it lies between, level outside of
+ * them. Cubic pieces with slopes limited so that they stay monotone (Fritsch and Carlson 1980, "Monotone Piecewise Cubic
  * Interpolation").
  */
-export function curveAt(curve: Curve, x: number): number {
+export function makeCurve(curve: Curve): (x: number) => number {
+	const count = curve.length / 2;
+	const slopes = Float64Array.from({ length: count }, (_, i) => slopeAt(curve, 2 * i));
 	const last = curve.length - 2;
-	if (last < 0) return 0;
-	if (x <= curve[0]!) return curve[1]!;
-	if (x >= curve[last]!) return curve[last + 1]!;
-	let i = 0;
-	while (curve[i + 2]! <= x) i += 2;
-	const [x0, y0, x1, y1] = [curve[i]!, curve[i + 1]!, curve[i + 2]!, curve[i + 3]!];
-	const h = x1 - x0;
-	const t = (x - x0) / h;
-	const [m0, m1] = [slopeAt(curve, i), slopeAt(curve, i + 2)];
-	const [t2, t3] = [t * t, t * t * t];
-	return (2 * t3 - 3 * t2 + 1) * y0 + (t3 - 2 * t2 + t) * h * m0 + (3 * t2 - 2 * t3) * y1 + (t3 - t2) * h * m1;
+	return (x) => {
+		if (last < 0) return 0;
+		if (x <= curve[0]!) return curve[1]!;
+		if (x >= curve[last]!) return curve[last + 1]!;
+		let i = 0;
+		while (curve[i + 2]! <= x) i += 2;
+		const h = curve[i + 2]! - curve[i]!;
+		const t = (x - curve[i]!) / h;
+		const t2 = t * t;
+		const t3 = t2 * t;
+		return (
+			(2 * t3 - 3 * t2 + 1) * curve[i + 1]! +
+			(t3 - 2 * t2 + t) * h * slopes[i / 2]! +
+			(3 * t2 - 2 * t3) * curve[i + 3]! +
+			(t3 - t2) * h * slopes[i / 2 + 1]!
+		);
+	};
 }
+
+/** The same once, for those that ask only now and then. */
+export const curveAt = (curve: Curve, x: number): number => makeCurve(curve)(x);
 
 /** The slope at a point: the harmonic mean of those beside it where both run the same way, else level. */
 function slopeAt(curve: Curve, i: number): number {

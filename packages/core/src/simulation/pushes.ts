@@ -43,19 +43,29 @@ export function applyPushes({ scene, engine, held, lost, born, step, before }: P
 	const { list, forces, wakes } = pushes;
 	const sum = new Float64Array(3);
 	let count = 0;
+	const body = { x: 0, y: 0, z: 0, vx: 0, vy: 0, vz: 0, mass: 0, area: 0, age: 0 };
+	const { position: p, rotation: q, velocity: v } = before;
 	for (let i = 0; i < scene.count; i++) {
 		if (scene.kind[i] !== Kind.Active || held[i] === 1 || lost[i] === 1) continue;
 		const asleep = before.awake[i] !== 1;
 		const world = scene.world[i]!;
 		if (acting.length === 0 && (world === 0 || asleep)) continue;
 		sum.fill(0);
-		const body = {
-			place: centreOfMass(scene, before, i),
-			velocity: [before.velocity[3 * i]!, before.velocity[3 * i + 1]!, before.velocity[3 * i + 2]!] as const,
-			mass: scene.mass[i]!,
-			area: scene.area[i]!,
-			age: ((step - born[i]!) * settings.fps) / settings.stepsPerSecond,
-		};
+		body.mass = scene.mass[i]!;
+		if (acting.length > 0) {
+			// The centre of mass, turned with the body: v + 2 w (u × c) + 2 u × (u × c).
+			const [ux, uy, uz, w] = [q[4 * i]!, q[4 * i + 1]!, q[4 * i + 2]!, q[4 * i + 3]!];
+			const [cx, cy, cz] = [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!];
+			const [tx, ty, tz] = [2 * (uy * cz - uz * cy), 2 * (uz * cx - ux * cz), 2 * (ux * cy - uy * cx)];
+			body.x = p[3 * i]! + cx + w * tx + uy * tz - uz * ty;
+			body.y = p[3 * i + 1]! + cy + w * ty + uz * tx - ux * tz;
+			body.z = p[3 * i + 2]! + cz + w * tz + ux * ty - uy * tx;
+			body.vx = v[3 * i]!;
+			body.vy = v[3 * i + 1]!;
+			body.vz = v[3 * i + 2]!;
+			body.area = scene.area[i]!;
+			body.age = ((step - born[i]!) * settings.fps) / settings.stepsPerSecond;
+		}
 		for (const { live, mask } of acting) if (mask?.[i] !== 0) live.add(sum, body);
 		const pushed = sum[0]! ** 2 + sum[1]! ** 2 + sum[2]! ** 2;
 		if (asleep && pushed < WAKES_FROM * WAKES_FROM) continue;

@@ -7,7 +7,7 @@ import type { ForceSource, Id, Shot, Ticks } from "@rubble/core/shot";
 const ALONG = 11;
 const HEAD = 0.3;
 /** A thing that stands still, of a kilogram and a tenth of a square metre, is what the arrows are of. */
-const PROBE = { velocity: [0, 0, 0], mass: 1, area: 0.1 } as const;
+const PROBE = { vx: 0, vy: 0, vz: 0, mass: 1, area: 0.1 };
 
 /**
  * Arrows of what the forces do at a tick, as pairs of line ends: of the picked force, or of all together. They stand on
@@ -41,7 +41,8 @@ export function fieldArrows(
 			for (let k = 0; k < ALONG; k++) {
 				const place: Vec3 = [centre[0] - radius + i * step, centre[1] - radius + j * step, centre[2] - radius + k * step];
 				sum.fill(0);
-				for (const { compiled, options } of live) compiled.add(sum, { ...PROBE, place, age: Number(options.youngest ?? 0) });
+				for (const { compiled, options } of live)
+					compiled.add(sum, { ...PROBE, x: place[0], y: place[1], z: place[2], age: Number(options.youngest ?? 0) });
 				const size = Math.hypot(sum[0]!, sum[1]!, sum[2]!);
 				if (size < 1e-6) continue;
 				most = Math.max(most, size);
