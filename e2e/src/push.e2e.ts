@@ -150,7 +150,7 @@ test("a boat-hook region drawn through a field of stones wakes only those that i
 	await page.waitForSelector("::-p-text(falls for ever)");
 	await pressText(page, "Add ground");
 	await until(page, (s) => s.bodies.some((body) => body.path === "Ground"));
-	await page.waitForFunction(() => !document.body.innerText.includes("falls for ever"));
+	await page.waitForFunction(() => !document.body.textContent!.includes("falls for ever"));
 	expect(session.errors).toEqual([]);
 });
 

@@ -237,3 +237,16 @@ test("a camera is put where the view looks from, aims at a keyed beacon and is l
 	expect(await state(page, (s) => s.bodies.length)).toBe(1);
 	expect(session.errors.slice(before)).toEqual([]);
 });
+
+test("the same large bytes can be stored twice: a run that was made before is saved again", async () => {
+	const { page } = session;
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	const answers = await page.evaluate(async () => {
+		const bytes = new Uint8Array(12 * 1024 * 1024).map((_, i) => (i * 7919) >> 3);
+		const digest = new Uint8Array(await crypto.subtle.digest("SHA-256", bytes));
+		const hash = [...digest].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+		const put = async () => (await fetch(`/api/assets/${hash}`, { method: "PUT", body: bytes })).status;
+		return [await put(), await put(), (await (await fetch(`/api/assets/${hash}`)).arrayBuffer()).byteLength];
+	});
+	expect(answers).toEqual([200, 200, 12 * 1024 * 1024]);
+});

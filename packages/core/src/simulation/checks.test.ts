@@ -174,7 +174,7 @@ test("after a run: energy from nowhere, and bodies that shake on the spot, are f
 	});
 	expect(after(thrown)).toEqual(["energy-grew"]);
 	const shaking = tampered((poses, frame) => {
-		poses[block]! += frame % 2 === 0 ? 0.004 : -0.004;
+		poses[block]! += frame % 2 === 0 ? 0.006 : -0.006;
 	});
 	expect(after(shaking)).toEqual(["shivering"]);
 });

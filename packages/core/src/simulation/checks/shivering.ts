@@ -5,9 +5,11 @@ import type { Check, Finding } from "./types";
 
 /** Seconds at the end of a run that are looked at. */
 const LOOKED_AT = 1;
-/** A body shivers that goes this many times as far as it gets, and at least this share of its size. */
+/** A body shivers that turns back in this share of the frames (what rocks turns back now and then), */
+const TURNS_BACK = 0.3;
+/** goes this many times as far as it gets, and at least this share of its size. */
 const TO_AND_FRO = 6;
-const LEAST_SHARE = 0.01;
+const LEAST_SHARE = 0.06;
 
 /** Bodies that still shake on the spot when the run ends. */
 export const shivering: Check = {
@@ -26,8 +28,17 @@ export const shivering: Check = {
 			if (scene.kind[i] !== Kind.Active) continue;
 			const at = i * POSE_STRIDE;
 			let way = 0;
-			for (let k = 1; k < poses.length; k++) way += distance(poses[k]!, poses[k - 1]!, at);
-			if (way > LEAST_SHARE * scene.size[i]! && way > TO_AND_FRO * distance(poses[0]!, poses[poses.length - 1]!, at)) found.push(i);
+			let turns = 0;
+			for (let k = 1; k < poses.length; k++) {
+				way += distance(poses[k]!, poses[k - 1]!, at);
+				if (k > 1 && turnsBack(poses[k - 2]!, poses[k - 1]!, poses[k]!, at)) turns++;
+			}
+			if (
+				turns > TURNS_BACK * poses.length &&
+				way > LEAST_SHARE * scene.size[i]! &&
+				way > TO_AND_FRO * distance(poses[0]!, poses[poses.length - 1]!, at)
+			)
+				found.push(i);
 		}
 		if (found.length === 0) return [];
 		const names = found.slice(0, 3).map((i) => scene.paths[i]);
@@ -51,3 +62,7 @@ export const shivering: Check = {
 		];
 	},
 };
+
+/** Whether a body goes back in the second of two frames on the way of the first. */
+const turnsBack = (a: Float32Array, b: Float32Array, c: Float32Array, at: number): boolean =>
+	[0, 1, 2].reduce((sum, k) => sum + (b[at + k]! - a[at + k]!) * (c[at + k]! - b[at + k]!), 0) < 0;
