@@ -143,11 +143,12 @@ const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 ];
 
 function Chips() {
-	const { shot, showColliders, showCentres, showForces, colourBy, explode, camera, pieces, set } = useWorkbench();
+	const { shot, showColliders, showCentres, showForces, showPaths, frames, colourBy, explode, camera, pieces, set } = useWorkbench();
 	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
 	useEffect(() => {
 		if (showColliders) void loadColliderLines();
 	}, [showColliders]);
+	const stored = frames.chunks.length > 0;
 	const broken = Object.keys(pieces).length > 0;
 	return (
 		<div className="absolute inset-x-2.5 top-2.5 flex flex-wrap gap-1.5">
@@ -160,6 +161,11 @@ function Chips() {
 			{Object.values(shot.objects).some(({ source }) => source.kind === "force") && (
 				<button type="button" className="chip" aria-pressed={showForces} onClick={() => set({ showForces: !showForces })}>
 					Forces
+				</button>
+			)}
+			{stored && (
+				<button type="button" className="chip" aria-pressed={showPaths} onClick={() => set({ showPaths: !showPaths })}>
+					Paths
 				</button>
 			)}
 			<Menu label="Colour" value={colourBy} options={COLOURS} onChange={(id) => set({ colourBy: id as ColourBy })} />

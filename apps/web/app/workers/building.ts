@@ -1,10 +1,10 @@
 import type { FillFacts } from "@rubble/core/bodies";
 import {
 	type BuiltShot,
-	bodyCollider,
 	buildBodies,
 	buildMesh,
 	buildPieces,
+	colliderOf,
 	estimateArrayFill,
 	lookOf,
 	makeWorkshop,
@@ -163,7 +163,7 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 	const bodies = result.bodies.filter((body) => body.settings.kind !== "none" && !body.endless);
 	const lines = linesOf(
 		made.solids,
-		bodies.map((body) => ({ id: body.id, collider: bodyCollider(made, { ...body, scale: 1 }) })),
+		await Promise.all(bodies.map(async (body) => ({ id: body.id, collider: await colliderOf(made, shot, { ...body, scale: 1 }) }))),
 	);
 	return transfer(
 		lines,

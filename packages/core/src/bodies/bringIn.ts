@@ -81,6 +81,7 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 			const within = (rule: string): string => (rule.trim() === "" ? `"${groupName}/*"` : `"${groupName}/*" and (${rule})`);
 			const settings = (from: BodySettings): BodySettings => ({
 				...from,
+				...(from.proxy && { proxy: object(from.proxy) }),
 				...(from.wake?.when === "region" && { wake: { ...from.wake, region: object(from.wake.region) } }),
 				...(from.wake?.when === "touched" && from.wake.by && { wake: { ...from.wake, by: within(from.wake.by) } }),
 			});

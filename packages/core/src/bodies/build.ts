@@ -1,7 +1,7 @@
 import { bad, type Outcome, type Progress, report } from "../common";
 import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
-import type { Mesh } from "../mesh";
+import { type Mesh, solid } from "../mesh";
 import { shapeById } from "../shapes";
 import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
@@ -267,14 +267,25 @@ export interface BodyRow extends Omit<Body, "mesh" | "meshKey" | "opening"> {
 	readonly triangles: number;
 	/** Largest extent, metres. */
 	readonly size: number;
+	/** Of mass, in the body's frame, metres. */
+	readonly centre: Vec3;
 }
 
 export function rowOf({ mesh, meshKey: _, opening: __, ...body }: Body): BodyRow {
-	return { ...body, triangles: mesh.triangles.length / 3, size: Math.max(...measuresOf(mesh).size) * body.scale };
+	return {
+		...body,
+		triangles: mesh.triangles.length / 3,
+		size: Math.max(...measuresOf(mesh).size) * body.scale,
+		centre: centreOf({ mesh, ...body }),
+	};
 }
 
+/** The centre of mass in the body's frame, metres: of its shape, and where somebody has moved it. */
+export const centreOf = ({ mesh, scale, settings, endless }: Pick<Body, "mesh" | "scale" | "settings" | "endless">): Vec3 =>
+	endless ? vec3.ZERO : vec3.add(vec3.scale(measuresOf(mesh).centroid, scale), settings.centre);
+
 /** What rules and the ledger know of a body. */
-export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
+export function ruleFacts(shot: Shot, body: Omit<BodyRow, "centre">): RuleFacts {
 	const item = shot.objects[body.object]!;
 	const place = bodyPose(shot, body, 0).translation;
 	return {
@@ -298,6 +309,18 @@ export function ruleFacts(shot: Shot, body: BodyRow): RuleFacts {
 		},
 		isIn: inRegions(shot, place),
 	};
+}
+
+/** The body's collider, or that of the shape that stands in for it. */
+export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Promise<FittedCollider> {
+	const { proxy } = body.settings;
+	if (proxy === "" || !shot.objects[proxy] || body.endless) return bodyCollider(workshop, body);
+	const mesh = await buildMesh(workshop, shot, proxy);
+	if (!mesh.ok || mesh.value.triangles.length === 0) return bodyCollider(workshop, body);
+	const fitted = bodyCollider(workshop, { ...body, mesh: mesh.value, meshKey: meshHash(shot, proxy) });
+	// What counts is how far it is from the shape that is seen.
+	const stands = solid(mesh.value).volume * body.scale ** 3;
+	return { ...fitted, error: body.volume > 0 ? ((1 + fitted.error) * stands) / body.volume - 1 : 0 };
 }
 
 /** The body's collider, found once per mesh and choice. */

@@ -129,3 +129,34 @@ test("two thousand small stones poured into a bowl stay in it", async () => {
 	expect(run.scene.count).toBe(2017);
 	expect(low).toEqual([]);
 }, 240_000);
+
+test("a shape that stands in collides in another's place: a block rests on the small ball that stands in for it", async () => {
+	const shot = shotOf(
+		shape("ground", "ground", {}),
+		setBody(["ground"], { kind: "passive" }),
+		shape("knob", "ball", { radius: 0.1, detail: 3 }, [3, 0.1, 0]),
+		shape("block", "box", { width: 1, height: 1, depth: 1 }, [0, 0.7, 0]),
+		setBody(["block"], { kind: "active", proxy: "knob" }),
+		setSettings({ lastFrame: 49 }),
+	);
+	const run = await runShot(shot);
+	expect(run.at("block", 49)[1]).toBeCloseTo(0.1, 2);
+	// It weighs what it is, and says how far the stand-in is from it.
+	expect(run.scene.mass[run.scene.ids.indexOf("block")]).toBeCloseTo(2400, 6);
+	expect(run.scene.colliders[run.scene.ids.indexOf("block")]!.error).toBeCloseTo((4 / 3) * Math.PI * 0.001 - 1, 2);
+});
+
+test("a thing whose centre of mass was moved turns about that", async () => {
+	const shot = shotOf(
+		shape("plank", "box", { width: 1, height: 0.1, depth: 0.1 }),
+		setBody(["plank"], { kind: "active", centre: [0.4, 0, 0], spin: [0, 0, 3] }),
+		setSettings({ gravity: [0, 0, 0], lastFrame: 25, stepsPerSecond: 240 }),
+	);
+	const run = await runShot(shot);
+	for (const frame of [5, 12, 25]) {
+		const angle = (3 * (frame - 1)) / 24;
+		const [x, y] = run.at("plank", frame);
+		expect(x).toBeCloseTo(0.4 - 0.4 * Math.cos(angle), 2);
+		expect(y).toBeCloseTo(-0.4 * Math.sin(angle), 2);
+	}
+});

@@ -34,6 +34,8 @@ export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bou
 	hullError: 0.02,
 	margin: 0,
 	rolling: 0,
+	centre: ZERO,
+	proxy: "",
 	world: "",
 	velocity: ZERO,
 	spin: ZERO,

@@ -224,6 +224,8 @@ const body = object({
 	margin: optional().min(0).max(1),
 	rolling: optional().min(0).max(10),
 	world: string().strict(),
+	centre: tuple([finite(), finite(), finite()]).optional(),
+	proxy: string().strict(),
 	velocity: tuple([finite(), finite(), finite()]).optional(),
 	spin: tuple([finite(), finite(), finite()]).optional(),
 	linearDamping: optional().min(0),

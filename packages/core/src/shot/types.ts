@@ -254,6 +254,10 @@ export interface BodySettings {
 	readonly margin?: number | undefined;
 	/** Rolling resistance: the slope on which it just begins to roll. */
 	readonly rolling?: number | undefined;
+	/** Where its centre of mass is, metres from where its shape says; it turns about that. */
+	readonly centre?: Vec3 | undefined;
+	/** Another object whose shape collides in its place, laid pivot on pivot; none where empty. */
+	readonly proxy?: Id | undefined;
 	/** The world it belongs to; the main one where empty. */
 	readonly world?: Id | undefined;
 	/** m/s */

@@ -1,5 +1,5 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
-import { type FrameStore, POSE_STRIDE } from "../cache";
+import { EventKind, type FrameStore, POSE_STRIDE } from "../cache";
 import { SAMPLES, sampleShot } from "../samples";
 import { addArray, edit, type Shot, setBody, setFracture, setKey, setSettings, setWorld } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
@@ -177,6 +177,41 @@ test("after a run: energy from nowhere, and bodies that shake on the spot, are f
 		poses[block]! += frame % 2 === 0 ? 0.006 : -0.006;
 	});
 	expect(after(shaking)).toEqual(["shivering"]);
+});
+
+test("a centre of mass that was moved out of its shape is found, and put back", async () => {
+	const shot = grounded(shape("block", "box", cube, [0, 1, 0]), setBody(["block"], { kind: "active", centre: [0.9, 0, 0] }));
+	const [finding] = await check(shot, []);
+	expect(finding).toMatchObject({ check: "centre-outside", about: ["block"] });
+	expect(await check(fix(shot, finding!), [])).toEqual([]);
+	expect(await check(edit(shot, setBody(["block"], { centre: [0.4, 0, 0] })).shot, [])).toEqual([]);
+});
+
+test("a ton that keeps hammering a kilogram is found in what happened", async () => {
+	const shot = grounded(
+		shape("anvil", "box", cube, [0, 1.5, 0]),
+		shape("nut", "box", { width: 0.1, height: 0.1, depth: 0.1 }, [0, 0.05, 0]),
+		setBody(["anvil"], { kind: "active", mass: 1000 }),
+		setBody(["nut"], { kind: "active", mass: 1 }),
+	);
+	const workshop = await makeTestWorkshop();
+	const built = await buildBodies(workshop, shot);
+	const scene = await makeScene(workshop, shot, built.bodies);
+	const [anvil, nut] = [scene.ids.indexOf("anvil"), scene.ids.indexOf("nut")];
+	const blows = (count: number) => ({
+		frame: Int32Array.from({ length: count }, (_, i) => i + 10),
+		kind: new Uint8Array(count).fill(EventKind.Contact),
+		a: new Int32Array(count).fill(Math.min(anvil, nut)),
+		b: new Int32Array(count).fill(Math.max(anvil, nut)),
+		value: new Float32Array(count).fill(3),
+	});
+	const after = (count: number) =>
+		runChecks({ shot, built, reports: new Map(), scene, events: blows(count) }).filter((finding) => finding.check === "mass-ratio");
+	expect(after(3)).toEqual([]);
+	const [finding] = after(20);
+	expect(finding!.about).toEqual(["anvil", "nut"]);
+	expect(finding!.message).toMatch(/1\.00 t.* 1,000 times lighter/);
+	expect(fix(shot, finding!).settings.solverIterations).toBe(8);
 });
 
 test.each(SAMPLES.map(({ id }) => id))("the sample %s has nothing wrong, before it is run", async (id) => {

@@ -43,6 +43,7 @@ export function startHash(shot: Shot): Hash {
 			settings.seed,
 		],
 		objects,
+		proxies: allSettings(shot).flatMap(({ proxy }) => (proxy && shot.objects[proxy] ? [[proxy, meshHash(shot, proxy)]] : [])),
 		worlds: shot.worlds,
 		forces: influences(shot)
 			.filter((id) => shot.objects[id]!.source.kind === "force")
@@ -124,10 +125,14 @@ function withoutFrame(settings: BodySettings | undefined): unknown {
 	return { ...settings, wake: { when: "frame" } };
 }
 
-const waitsForRegions = (shot: Shot): boolean =>
-	[...Object.values(shot.bodies), ...Object.values(shot.overrides), ...shot.bodyRules.map((rule) => rule.settings)].some(
-		(settings) => settings.wake?.when === "region",
-	);
+/** Every setting of bodies that the shot holds. */
+const allSettings = (shot: Shot): BodySettings[] => [
+	...Object.values(shot.bodies),
+	...Object.values(shot.overrides),
+	...shot.bodyRules.map((rule) => rule.settings),
+];
+
+const waitsForRegions = (shot: Shot): boolean => allSettings(shot).some((settings) => settings.wake?.when === "region");
 
 /** Wakes by frame, as (frame, whose), in order. */
 function wakesByFrame(shot: Shot): [number, string][] {

@@ -1,8 +1,9 @@
 import { moves, worldPose } from "../animation";
 import {
 	type Body,
-	bodyCollider,
 	bodyPose,
+	centreOf,
+	colliderOf,
 	type FittedCollider,
 	matchesRule,
 	measuresOf,
@@ -176,7 +177,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.bounce[i] = settings.bounce;
 		scene.linearDamping[i] = settings.linearDamping;
 		scene.angularDamping[i] = settings.angularDamping;
-		scene.colliders.push(bodyCollider(workshop, body));
+		scene.colliders.push(await colliderOf(workshop, shot, body));
 		setMass(scene, i, body);
 		if (settings.kind === "active" && moves(shot, body.object)) {
 			scene.followers.push(i);
@@ -193,10 +194,10 @@ function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaF
 		scene.thickness[i] = Number.POSITIVE_INFINITY;
 		return;
 	}
-	const { volume, centroid, inertia } = measuresOf(body.mesh);
+	const { volume, inertia } = measuresOf(body.mesh);
 	const { values, frame } = principalAxes(inertia);
 	scene.mass[i] = body.mass;
-	scene.centre.set(vec3.scale(centroid, body.scale), 3 * i);
+	scene.centre.set(centreOf(body), 3 * i);
 	// Second moments over the volume are lengths squared: they grow with the square of the size at the same mass.
 	const perVolume = volume > 0 ? (body.mass / volume) * body.scale ** 2 : 0;
 	scene.inertia.set(

@@ -136,6 +136,17 @@ export function WeighBench() {
 							onChange={(margin) => set({ margin })}
 						/>
 					</Section>
+					{moving && (
+						<Section title="Centre of mass">
+							<VectorField
+								label="Moved by"
+								unit="m"
+								help="From where its shape has it; “Centres” above the view shows where it is"
+								value={bodies[0]!.settings.centre}
+								onChange={(centre) => set({ centre: centre.some((x) => x !== 0) ? centre : undefined })}
+							/>
+						</Section>
+					)}
 					{Object.keys(shot.worlds).length > 0 && (
 						<Section title="World">
 							<Picker
@@ -200,6 +211,7 @@ export function WeighBench() {
 
 /** What stands for no other world in a list. */
 const MAIN = "main";
+const NOBODY = "itself";
 type Touched = Extract<WakeRule, { when: "touched" }>;
 
 /** How the surfaces of two picked things act on each other. */
@@ -261,7 +273,12 @@ function MassSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 }
 
 function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter }) {
-	const { colliders, set: setView, showColliders } = useWorkbench();
+	const { shot, reports, colliders, set: setView, showColliders } = useWorkbench();
+	const own = new Set(bodies.map((body) => body.object));
+	const others = Object.keys(shot.objects)
+		.filter((id) => !own.has(id) && reports[id]?.closed && shot.objects[id]!.source.kind !== "array")
+		.map((id) => ({ id, label: shot.objects[id]!.name }));
+	const proxies = [...new Set(bodies.map((body) => body.settings.proxy))];
 	const choices = [...new Set(bodies.map((body) => body.settings.collider))];
 	const known = bodies.flatMap((body) => (colliders[body.id] ? [colliders[body.id]!] : []));
 	const tally = new Map<string, number>();
@@ -299,6 +316,15 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 						onChange={(hullError) => set({ hullError })}
 					/>
 				</>
+			)}
+			{others.length > 0 && (
+				<Picker
+					label="Stands in"
+					help="Another object whose shape collides in its place, laid pivot on pivot: a plain one for a rich one"
+					value={proxies.length === 1 ? proxies[0] || NOBODY : ""}
+					options={[{ id: NOBODY, label: "Itself" }, ...others]}
+					onChange={(proxy) => set({ proxy: proxy === NOBODY ? undefined : proxy })}
+				/>
 			)}
 			{known.length > 0 && (
 				<>

@@ -66,6 +66,8 @@ export interface WorkbenchState {
 	showCentres: boolean;
 	/** Arrows of the force fields at the frame. */
 	showForces: boolean;
+	/** Ways of bodies through the stored frames. */
+	showPaths: boolean;
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
@@ -186,6 +188,7 @@ export function initialState() {
 		showColliders: false,
 		showCentres: false,
 		showForces: false,
+		showPaths: false,
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,

@@ -21,9 +21,12 @@ export interface Overlays {
 	readonly setSelection: (ids: readonly string[], drawings: readonly Drawing[]) => void;
 	/** `apart`: how far the convex parts of a collider are pulled from each other; 0 where they are. */
 	readonly setColliders: (lines: ColliderLines | null, apart: number) => void;
-	readonly setCentres: (ids: readonly string[] | null) => void;
+	/** Centres of mass, in the frames of their bodies. */
+	readonly setCentres: (centres: readonly { readonly id: string; readonly at: Vec3 }[] | null) => void;
 	/** Lines in the world; one of a single point is drawn as a dot. */
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
+	/** Ways of bodies through the frames: pairs of ends, 6 numbers per line, in the world. */
+	readonly setPaths: (lines: Float32Array) => void;
 	/** Arrows of force fields: pairs of ends, 6 numbers per line, in the world. */
 	readonly setFields: (arrows: Float32Array) => void;
 	/** Cameras and beacons, as lines in the world. */
@@ -63,10 +66,15 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	const helpers = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#5b6770", transparent: true, opacity: 0.9 }));
 	helpers.frustumCulled = false;
 	const fields = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#2b6ca3", transparent: true, opacity: 0.85 }));
-	fields.frustumCulled = false;
-	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields);
+	const paths = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#8a5a1f", transparent: true, opacity: 0.8 }));
+	fields.frustumCulled = paths.frustumCulled = false;
+	const setPairs = (object: LineSegments, ends: Float32Array) => {
+		object.geometry.dispose();
+		object.geometry = new BufferGeometry().setAttribute("position", new BufferAttribute(ends, 3));
+	};
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths);
 	scene.add(all);
-	let centreIds: readonly string[] = [];
+	let marked: readonly { readonly id: string; readonly at: Vec3 }[] = [];
 	const matrix = new Matrix4();
 	const point = new Vector3();
 	return {
@@ -92,16 +100,14 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			colliders.setLines(lines ? colliderParts(lines, apart) : []);
 			colliders.follow(bodies);
 		},
-		setFields(arrows) {
-			fields.geometry.dispose();
-			fields.geometry = new BufferGeometry().setAttribute("position", new BufferAttribute(arrows, 3));
-		},
-		setCentres(ids) {
-			centreIds = ids ?? [];
-			centres.visible = ids !== null;
+		setFields: (arrows) => setPairs(fields, arrows),
+		setPaths: (lines) => setPairs(paths, lines),
+		setCentres(next) {
+			marked = next ?? [];
+			centres.visible = next !== null;
 			centres.geometry.dispose();
 			centres.geometry = new BufferGeometry();
-			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * centreIds.length), 3));
+			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * marked.length), 3));
 			this.follow();
 		},
 		setHelpers: (lines) => fill(helpers, segments(lines)),
@@ -117,14 +123,14 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			colliders.follow(bodies);
 			if (!centres.visible) return;
 			const attribute = centres.geometry.getAttribute("position") as BufferAttribute;
-			centreIds.forEach((id, i) => {
-				if (bodies.matrixOf(id, matrix)) point.setFromMatrixPosition(matrix);
+			marked.forEach(({ id, at }, i) => {
+				if (bodies.matrixOf(id, matrix)) point.set(...at).applyMatrix4(matrix);
 				attribute.setXYZ(i, point.x, point.y, point.z);
 			});
 			attribute.needsUpdate = true;
 		},
 		dispose() {
-			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers]) item.geometry.dispose();
+			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths]) item.geometry.dispose();
 			scene.remove(all);
 		},
 	};

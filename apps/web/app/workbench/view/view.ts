@@ -1,5 +1,5 @@
 import { cameraPose, worldPose } from "@rubble/core/animation";
-import type { Vec3 } from "@rubble/core/maths";
+import { type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, MATERIALS, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
@@ -12,6 +12,7 @@ import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
 import { helperLines } from "./helpers";
 import { makeOverlays } from "./overlays";
+import { pathLines } from "./paths";
 import { applyPoses, speedsAt } from "./poses";
 import { offerSight } from "./sight";
 import { makeStage } from "./stage";
@@ -34,7 +35,7 @@ export interface View {
 	readonly dispose: () => void;
 }
 
-const NO_ARROWS = new Float32Array(0);
+const NO_LINES = new Float32Array(0);
 
 /** The picture of the shot: follows the store, draws when something has changed, turns clicks into selection. */
 export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) => void): View {
@@ -100,11 +101,16 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		);
 	const centres = (state: WorkbenchState) =>
 		overlays.setCentres(
-			state.showCentres ? state.bodies.filter((body) => body.settings.kind !== "none" && !body.endless).map((body) => body.id) : null,
+			state.showCentres
+				? state.bodies
+						.filter((body) => body.settings.kind !== "none" && !body.endless)
+						// The body's frame has its size in it.
+						.map(({ id, centre, scale }) => ({ id, at: vec3.scale(centre, 1 / scale) }))
+				: null,
 		);
 
 	const fields = (state: WorkbenchState) => {
-		if (!state.showForces) return overlays.setFields(NO_ARROWS);
+		if (!state.showForces) return overlays.setFields(NO_LINES);
 		const picked = currentObject(state);
 		const force = picked !== undefined && state.shot.objects[picked]?.source.kind === "force" ? picked : undefined;
 		const known = bodies.boundsOf(allIds(state), sphere);
@@ -217,6 +223,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("shot", "frame", "camera", "selection"))
 			overlays.setHelpers(helperLines(state.shot, tickOfFrame(state.shot.settings, state.frame), state.camera));
 		if (changed("shot", "frame", "selection", "bodies", "showForces")) fields(state);
+		if (changed("showPaths", "selection", "bodies", "frames", "take")) overlays.setPaths(state.showPaths ? pathLines(state) : NO_LINES);
 		stage.draw();
 	};
 	update(useWorkbench.getState(), undefined);

@@ -1,6 +1,8 @@
+import { centreOutside } from "./centreOutside";
 import { concaveHull } from "./concaveHull";
 import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
+import { massRatio } from "./massRatio";
 import { meshCollider } from "./meshCollider";
 import { nothingBelow } from "./nothingBelow";
 import { nothingWakes } from "./nothingWakes";
@@ -26,8 +28,10 @@ const CHECKS: readonly Check[] = [
 	tooSmall,
 	concaveHull,
 	meshCollider,
+	centreOutside,
 	passiveKeys,
 	lost,
+	massRatio,
 	energyGrew,
 	shivering,
 ];
