@@ -10,6 +10,13 @@ afterAll(() => session.close());
 const pick = (name: string) => session.page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
 const kind = (name: string) => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
 
+/** No gravity, by the button of the Push stage once that is there. */
+const weightless = async () => {
+	await session.page.waitForSelector("::-p-text(Add a force)");
+	await session.page.locator("section:has(button) ::-p-aria([name='None'][role='button'])").click();
+	await until(session.page, (s) => (s.shot.settings as any).gravity.every((g: number) => g === 0));
+};
+
 /** World places of the bodies whose path begins so, at a frame: x, y, z each. */
 const placesAt = (path: string, frame: number): Promise<number[][]> =>
 	session.page.evaluate(
@@ -99,7 +106,7 @@ test("a barrel follows its keys until frame 46 and goes on with their speed", as
 	await page.locator("::-p-aria([name='Frame'][role='textbox'])").wait();
 	await type(page, "Frame", "46");
 	await page.keyboard.press("5");
-	await pressText(page, "None");
+	await weightless();
 	await page.keyboard.press("6");
 	await type(page, "Last", "72");
 	await runToEnd(page);
@@ -214,8 +221,8 @@ test("name board: three stages by age, letters that spin, are gathered and flung
 	await press(page, "Stage");
 	await type(page, "Age from", "20");
 	await type(page, "Age until", "40");
-	await page.keyboard.press("Escape");
-	await pressText(page, "None");
+	await pick("Letters");
+	await weightless();
 	await page.keyboard.press("6");
 	await type(page, "Last", "40");
 	await runToEnd(page);
@@ -252,5 +259,61 @@ test("settings of many: a hundred and fifty pieces get a margin, a surface and a
 	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("");
 	await pick("Box");
 	await page.waitForFunction(() => [...document.querySelectorAll("input")].some((input) => input.value === "0.2 … 0.9"));
+	expect(session.errors).toEqual([]);
+});
+
+test("curves: keys are dragged, boxed, curved, copied to a later frame and taken back", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ball");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("k");
+	await type(page, "Go to frame", "25");
+	await type(page, "Position x", "2");
+	await page.keyboard.press("k");
+	await type(page, "Go to frame", "49");
+	await type(page, "Position x", "1");
+	await page.keyboard.press("k");
+	await pressText(page, "Edit as curves");
+	const keys = () =>
+		page.evaluate(() => {
+			const object = Object.values((window as any).rubble.state().shot.objects)[0] as any;
+			return object.keys.translation.map((key: any) => [key.tick, Number(key.value[0].toFixed(3)), key.easing]) as [
+				number,
+				number,
+				string,
+			][];
+		});
+	const point = async (name: string) => {
+		const rect = (await (await page.waitForSelector(`rect[data-key="${name}"]`))!.boundingBox())!;
+		return [rect.x + rect.width / 2, rect.y + rect.height / 2] as const;
+	};
+	// The middle key of x goes up and ten frames on.
+	const [x, y] = await point("translation.0 25");
+	const perFrame = ((await point("translation.0 49"))[0] - x) / 24;
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	await page.mouse.move(x + 10 * perFrame, y, { steps: 10 });
+	await page.mouse.move(x + 10 * perFrame, y - 12, { steps: 3 });
+	await page.mouse.up();
+	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation[1].tick === 1700);
+	expect((await keys())[1]![1]).toBeGreaterThan(2);
+	// A box around everything, and all of it curved.
+	const area = (await (await page.waitForSelector("svg[aria-label='Curves of the keys']"))!.boundingBox())!;
+	await page.mouse.move(area.x + 3, area.y + 3);
+	await page.mouse.down();
+	await page.mouse.move(area.x + area.width - 3, area.y + area.height - 3, { steps: 4 });
+	await page.mouse.up();
+	await page.waitForSelector("::-p-text(9 points)");
+	await page.locator("section[aria-label=Curves] button::-p-text(Curved)").click();
+	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation.every((key: any) => key.easing === "curved"));
+	await page.locator("section[aria-label=Curves] button::-p-text(Copy)").click();
+	await type(page, "Go to frame", "80");
+	await page.locator("section[aria-label=Curves] button::-p-text(Paste)").click();
+	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation.length === 6);
+	expect((await keys()).map(([tick]) => tick)).toEqual([0, 1700, 2400, 3950, 5650, 6350]);
+	await combine(page, "Control", "z");
+	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation.length === 3);
+	await press(page, "Close the curves");
 	expect(session.errors).toEqual([]);
 });

@@ -3,6 +3,7 @@ import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { DrawLayer } from "~/features/break/DrawLayer";
+import { CurvesPanel } from "~/features/keys/CurvesPanel";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { PieceTable } from "./ledger/PieceTable";
@@ -78,6 +79,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				)}
 			</p>
 			<PieceTable />
+			<CurvesPanel />
 			{empty && <Welcome />}
 			{dropping && (
 				<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">

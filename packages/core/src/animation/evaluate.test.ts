@@ -1,5 +1,5 @@
-import { fromAxisAngle, rotate } from "../maths";
-import { edit, type Shot, setKey, tickOfFrame } from "../shot";
+import { angleBetween, angularVelocityBetween, fromAxisAngle, rotate } from "../maths";
+import { edit, parseShot, type Shot, setKey, setKeys, tickOfFrame } from "../shot";
 import { shape, shotOf } from "../testing";
 import { isKeyed, localPose, moves, shearProblem, worldPose, worldScale } from ".";
 
@@ -48,4 +48,55 @@ test("a child moves and turns with its parent; even scale reaches its place, une
 	const sheared = changed(changed(shot, "a", { scale: [1, 2, 1] }), "b", { rotation: fromAxisAngle([0, 0, 1], 0.4) });
 	expect(shearProblem(sheared, "b")).toMatch(/scaled unevenly/);
 	expect(edit(sheared, setKey("a", 0, {})).shot.objects.a).toEqual(sheared.objects.a);
+});
+
+test("curved keys are passed without a jump of speed, never overshoot, and keep slopes of their own", () => {
+	const shot = keyed([0, [0, 0, 0], "curved"], [100, [4, 1, 0], "curved"], [200, [6, 1, 0], "curved"], [300, [6, 0, 0], "curved"]);
+	for (const [tick, x] of [
+		[0, 0],
+		[100, 4],
+		[200, 6],
+		[300, 6],
+	] as const)
+		expect(at(shot, tick)[0]).toBeCloseTo(x, 9);
+	const speed = (s: Shot, tick: number) => (at(s, tick + 0.01)[0] - at(s, tick - 0.01)[0]) / 0.02;
+	expect(speed(shot, 99.9)).toBeCloseTo(speed(shot, 100.1), 2);
+	for (let tick = 0; tick <= 300; tick++) {
+		expect(at(shot, tick)[0]).toBeGreaterThanOrEqual(-1e-9);
+		expect(at(shot, tick)[0]).toBeLessThanOrEqual(6 + 1e-9);
+	}
+	// 24 m/s at the second key, in ticks of 1/1200 s.
+	const keys = shot.objects.a!.keys.translation.map((key, i) => (i === 1 ? { ...key, slope: [24, 0, 0] } : key));
+	const steep = edit(shot, setKeys("a", "translation", keys)).shot;
+	expect(speed(steep, 100)).toBeCloseTo(24 / 1200, 4);
+});
+
+test("curved turns go through their keys on a smooth way", () => {
+	const turns = [0, 0.6, 1.2, 1.8].map((angle, i) => fromAxisAngle([0.2 * i, 1, 0.2], angle));
+	const shot = shotOf(shape("a", "box", cube), ...turns.map((rotation, i) => setKey("a", 100 * i, { rotation }, "curved")));
+	const turn = (tick: number) => localPose(shot.objects.a!, tick).rotation;
+	turns.forEach((rotation, i) => {
+		expect(angleBetween(turn(100 * i), rotation)).toBeLessThan(1e-6);
+	});
+	for (const key of [100, 200]) {
+		const [before, after] = [
+			angularVelocityBetween(turn(key - 0.2), turn(key - 0.1), 0.1),
+			angularVelocityBetween(turn(key + 0.1), turn(key + 0.2), 0.1),
+		];
+		expect(Math.hypot(before[0] - after[0], before[1] - after[1], before[2] - after[2]) / Math.hypot(...after)).toBeLessThan(0.15);
+	}
+});
+
+test("keys of one channel are replaced as a whole: sorted, one for each tick, the others untouched", () => {
+	const shot = keyed([0, [0, 0, 0]], [100, [1, 0, 0]]);
+	const key = (tick: number, value: number) => ({ tick, value: [value, 0, 0], easing: "linear" as const });
+	const moved = edit(shot, setKeys("a", "translation", [key(100, 5), key(40, 2), key(40, 3)])).shot;
+	expect(moved.objects.a!.keys.translation.map(({ tick, value }) => [tick, value[0]])).toEqual([
+		[40, 3],
+		[100, 5],
+	]);
+	const numbers = edit(moved, setKeys("a", "numbers.strength", [{ tick: 0, value: 3, easing: "stepped" }])).shot;
+	expect(numbers.objects.a!.keys.numbers).toEqual({ strength: [{ tick: 0, value: 3, easing: "stepped" }] });
+	expect(parseShot(JSON.parse(JSON.stringify(numbers))).ok).toBe(true);
+	expect(edit(numbers, setKeys("a", "numbers.strength", [])).shot.objects.a!.keys.numbers).toEqual({});
 });

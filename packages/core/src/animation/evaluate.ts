@@ -1,5 +1,5 @@
-import { compose, type Quat, rotate, slerp, type Vec3, vec3 } from "../maths";
-import type { Easing, Id, Key, SceneObject, Shot, Ticks } from "../shot";
+import { compose, type Quat, rotate, slerp, squad, type Vec3, vec3 } from "../maths";
+import { type Easing, type Id, type Key, type SceneObject, type Shot, TICKS_PER_SECOND, type Ticks } from "../shot";
 
 /** A place and a turn in the world or relative to a parent. */
 export interface Pose {
@@ -12,12 +12,12 @@ export const isKeyed = (item: SceneObject): boolean => item.keys.translation.len
 
 /** A keyed number of an object at a tick; undefined where it has no keys. */
 export const numberAt = (item: SceneObject, name: string, tick: Ticks): number | undefined =>
-	evaluateKeys(item.keys.numbers?.[name] ?? [], tick, (a, b, t) => a + (b - a) * t);
+	evaluateKeys(item.keys.numbers?.[name] ?? [], tick, NUMBERS);
 
 /** The object's pose relative to its parent: its keys where it has any, else where it stands. */
 export const localPose = (item: SceneObject, tick: Ticks): Pose => ({
-	translation: evaluateKeys(item.keys.translation, tick, vec3.mix) ?? item.translation,
-	rotation: evaluateKeys(item.keys.rotation, tick, slerp) ?? item.rotation,
+	translation: evaluateKeys(item.keys.translation, tick, VECTORS) ?? item.translation,
+	rotation: evaluateKeys(item.keys.rotation, tick, TURNS) ?? item.rotation,
 });
 
 /** The object's pose in the world at a tick; parents' scale moves children, turning included. */
@@ -57,14 +57,22 @@ export function moves(shot: Shot, id: Id): boolean {
 	return isKeyed(item) || (item.parent !== null && moves(shot, item.parent));
 }
 
-function evaluateKeys<T>(keys: readonly Key<T>[], tick: Ticks, between: (a: T, b: T, t: number) => T): T | undefined {
+/** How values of a kind lie between keys. */
+interface Blend<T> {
+	readonly between: (a: T, b: T, t: number) => T;
+	/** On a smooth curve through all keys: from key `i` to the next, at `t` of the way. */
+	readonly curved: (keys: readonly Key<T>[], i: number, t: number) => T;
+}
+
+function evaluateKeys<T>(keys: readonly Key<T>[], tick: Ticks, { between, curved }: Blend<T>): T | undefined {
 	if (keys.length === 0) return undefined;
 	if (tick <= keys[0]!.tick) return keys[0]!.value;
 	for (let i = 1; i < keys.length; i++) {
 		const right = keys[i]!;
 		if (tick >= right.tick) continue;
 		const left = keys[i - 1]!;
-		return between(left.value, right.value, ease(left.easing, (tick - left.tick) / (right.tick - left.tick)));
+		const t = (tick - left.tick) / (right.tick - left.tick);
+		return left.easing === "curved" ? curved(keys, i - 1, t) : between(left.value, right.value, ease(left.easing, t));
 	}
 	return keys[keys.length - 1]!.value;
 }
@@ -74,3 +82,55 @@ function ease(easing: Easing, t: number): number {
 	if (easing === "stepped") return 0;
 	return easing === "eased" ? t * t * (3 - 2 * t) : t;
 }
+
+type Scalar = Pick<Key<number>, "tick" | "value" | "slope">;
+
+/** The slope of a curved value at a key, per tick: its own, or the limited mean of those beside it (Fritsch and Carlson 1980). */
+function slopeOf(keys: readonly Scalar[], i: number): number {
+	const own = keys[i]!.slope;
+	if (own !== undefined) return own / TICKS_PER_SECOND;
+	const between = (k: number): number | undefined =>
+		k < 0 || k + 1 >= keys.length ? undefined : (keys[k + 1]!.value - keys[k]!.value) / (keys[k + 1]!.tick - keys[k]!.tick);
+	const [before, after] = [between(i - 1), between(i)];
+	if (before === undefined || after === undefined) return 0;
+	return before * after <= 0 ? 0 : (2 * before * after) / (before + after);
+}
+
+/** The cubic with the slopes of both keys. */
+function hermite(keys: readonly Scalar[], i: number, t: number): number {
+	const [a, b] = [keys[i]!, keys[i + 1]!];
+	const span = b.tick - a.tick;
+	const [t2, t3] = [t * t, t * t * t];
+	return (
+		(2 * t3 - 3 * t2 + 1) * a.value +
+		(t3 - 2 * t2 + t) * span * slopeOf(keys, i) +
+		(3 * t2 - 2 * t3) * b.value +
+		(t3 - t2) * span * slopeOf(keys, i + 1)
+	);
+}
+
+const NUMBERS: Blend<number> = { between: (a, b, t) => a + (b - a) * t, curved: hermite };
+
+const VECTORS: Blend<Vec3> = {
+	between: vec3.mix,
+	curved: (keys, i, t) => {
+		const along = (k: 0 | 1 | 2) =>
+			hermite(
+				keys.map(({ tick, value, slope }) => ({ tick, value: value[k], slope: slope?.[k] })),
+				i,
+				t,
+			);
+		return [along(0), along(1), along(2)];
+	},
+};
+
+/** Turns run on a spherical spline through their keys, with no jump of their speed (Shoemake 1987, squad). */
+const TURNS: Blend<Quat> = {
+	between: slerp,
+	curved: (keys, i, t) =>
+		squad(
+			keys.map(({ value }) => value),
+			i,
+			t,
+		),
+};

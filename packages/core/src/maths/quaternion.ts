@@ -100,3 +100,33 @@ export function angularVelocityBetween(a: Quat, b: Quat, seconds: number): Vec3 
 	const k = (sign * angleBetween(a, b)) / (s * seconds);
 	return [d[0] * k, d[1] * k, d[2] * k];
 }
+
+/** The rotation vector (axis times angle, radians) of half a turn's quaternion; the short way round. */
+function logOf(q: Quat): Vec3 {
+	const [x, y, z, w] = q[3] < 0 ? [-q[0], -q[1], -q[2], -q[3]] : q;
+	const sine = Math.sqrt(x * x + y * y + z * z);
+	if (sine < 1e-12) return [0, 0, 0];
+	const scale = atan2(sine, w) / sine;
+	return [x * scale, y * scale, z * scale];
+}
+
+function expOf([x, y, z]: Vec3): Quat {
+	const angle = Math.sqrt(x * x + y * y + z * z);
+	if (angle < 1e-12) return IDENTITY;
+	const scale = sin(angle) / angle;
+	return [x * scale, y * scale, z * scale, cos(angle)];
+}
+
+/**
+ * A smooth way through turns, from number `i` to the next at `t` of it: Shoemake's spherical cubic (1987, "Quaternion
+ * calculus and fast animation"), whose speed does not jump at a turn where the steps are even.
+ */
+export function squad(turns: readonly Quat[], i: number, t: number): Quat {
+	const at = (k: number): Quat => turns[Math.min(turns.length - 1, Math.max(0, k))]!;
+	const control = (k: number): Quat => {
+		const back = inverse(at(k));
+		const [a, b] = [logOf(compose(back, at(k + 1))), logOf(compose(back, at(k - 1)))];
+		return compose(at(k), expOf([-(a[0] + b[0]) / 4, -(a[1] + b[1]) / 4, -(a[2] + b[2]) / 4]));
+	};
+	return slerp(slerp(at(i), at(i + 1), t), slerp(control(i), control(i + 1), t), 2 * t * (1 - t));
+}

@@ -50,7 +50,12 @@ const settings = object({
 	.test("length", "a shot may have at most 100,000 frames", (s) => s.lastFrame - s.firstFrame < 100_000);
 
 const key = (value: Schema) =>
-	object({ tick: finite().integer(), value, easing: string().oneOf(["linear", "eased", "stepped"]).required() })
+	object({
+		tick: finite().integer(),
+		value,
+		easing: string().oneOf(["linear", "eased", "stepped", "curved"]).required(),
+		slope: lazy((slope: unknown) => (slope === undefined ? mixed().optional() : value)),
+	})
 		.noUnknown()
 		.strict();
 

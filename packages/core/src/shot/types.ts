@@ -168,13 +168,15 @@ export type Repair =
 	| { readonly kind: "thicken"; readonly thickness: number }
 	| { readonly kind: "remesh"; readonly voxel: number };
 
-export type Easing = "linear" | "eased" | "stepped";
+export type Easing = "linear" | "eased" | "stepped" | "curved";
 
 export interface Key<T> {
 	readonly tick: Ticks;
 	readonly value: T;
 	/** How the value goes from this key to the next. */
 	readonly easing: Easing;
+	/** How steep a curved value is at the key, per second; as its neighbours have it where absent. Turns have none of their own. */
+	readonly slope?: T | undefined;
 }
 
 export interface ObjectKeys {

@@ -1,15 +1,16 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
 import { type Easing, frameOfTick, type Id, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
+import { ChartSpline } from "lucide-react";
 import { Segments } from "~/controls/Choice";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 
 /** Keys of an object: where it is when. They make it an animated body. */
 export function KeysSection({ id }: { id: Id }) {
-	const { shot, frame, perform, set } = useWorkbench();
+	const { shot, frame, curves, perform, set } = useWorkbench();
 	const item = shot.objects[id]!;
 	const tick = tickOfFrame(shot.settings, frame);
-	const keys = [...item.keys.translation, ...item.keys.rotation];
+	const keys = [...item.keys.translation, ...item.keys.rotation, ...Object.values(item.keys.numbers ?? {}).flat()];
 	const here = keys.some((key) => key.tick === tick);
 	const easings = new Set(keys.map((key) => key.easing));
 	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
@@ -36,6 +37,7 @@ export function KeysSection({ id }: { id: Id }) {
 			</div>
 			{isKeyed(item) && (
 				<Segments
+					compact
 					label="Between keys"
 					help="How it goes from one key to the next"
 					value={easings.size === 1 ? [...easings][0]! : ""}
@@ -43,9 +45,15 @@ export function KeysSection({ id }: { id: Id }) {
 						{ id: "linear", label: "Linear", help: "Even speed" },
 						{ id: "eased", label: "Eased", help: "Slow out of a key and into the next" },
 						{ id: "stepped", label: "Stepped", help: "Stays, then jumps" },
+						{ id: "curved", label: "Curved", help: "A smooth curve through all keys" },
 					]}
 					onChange={(easing) => perform(setEasing(id, easing as Easing))}
 				/>
+			)}
+			{(isKeyed(item) || item.keys.numbers) && (
+				<button type="button" className="button" aria-pressed={curves} onClick={() => set({ curves: !curves })}>
+					<ChartSpline size={14} /> {curves ? "Close the curves" : "Edit as curves"}
+				</button>
 			)}
 			{isKeyed(item) && (shot.bodies[id]?.kind ?? "none") !== "animated" && (
 				<p className="text-ochre">

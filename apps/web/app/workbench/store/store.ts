@@ -71,6 +71,8 @@ export interface WorkbenchState {
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
+	/** The curves of the picked object's keys over the view. */
+	curves: boolean;
 	/** The table of pieces over the view. */
 	table: boolean;
 	/** What the pointer draws in the view, into an option of a fracture. */
@@ -192,6 +194,7 @@ export function initialState() {
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,
+		curves: false,
 		table: false,
 		draw: null,
 		guides: null,

@@ -333,7 +333,9 @@ function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX:
 	const id = currentObject({ shot, selection });
 	const item = id === undefined ? undefined : shot.objects[id];
 	if (!item || id === undefined) return null;
-	const ticks = [...new Set([...item.keys.translation, ...item.keys.rotation].map((key) => key.tick))].sort((a, b) => a - b);
+	const ticks = [
+		...new Set([...item.keys.translation, ...item.keys.rotation, ...Object.values(item.keys.numbers ?? {}).flat()].map((key) => key.tick)),
+	].sort((a, b) => a - b);
 	return (
 		<>
 			{ticks.map((tick) => {

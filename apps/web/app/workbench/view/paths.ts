@@ -22,7 +22,7 @@ export function pathLines(state: Pick<WorkbenchState, "shot" | "bodies" | "selec
 			for (let f = 0; f < chunk.frames && chunk.firstFrame + f <= last; f++) {
 				const at = (f * chunk.bodies + row) * POSE_STRIDE;
 				const here = [chunk.poses[at]!, chunk.poses[at + 1]!, chunk.poses[at + 2]!] as const;
-				if (before && before.some((value, k) => Math.abs(value - here[k]!) > 1e-5)) lines.push(...before, ...here);
+				if (before?.some((value, k) => Math.abs(value - here[k]!) > 1e-5)) lines.push(...before, ...here);
 				before = here;
 			}
 	}

@@ -48,6 +48,26 @@ export const setNumberKey = (id: Id, name: string, tick: Ticks, value: number): 
 	},
 });
 
+/** A list of keys of an object: of its place, of its turn, or of a number by its name. */
+export type KeyChannel = "translation" | "rotation" | `numbers.${string}`;
+
+/** The keys of one channel, all of them; those at one tick are one, the later in the list. */
+export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>[]): Command => ({
+	name: "Edit keys",
+	apply: (shot) => {
+		const all = shot.objects[id]?.keys;
+		if (!all) return;
+		const byTick = new Map(keys.map((key) => [key.tick, key]));
+		const list = [...byTick.values()].sort((a, b) => a.tick - b.tick).map((key) => JSON.parse(JSON.stringify(key)));
+		if (channel === "translation" || channel === "rotation") all[channel] = list as never;
+		else {
+			const name = channel.slice("numbers.".length);
+			all.numbers = { ...all.numbers, [name]: list as never };
+			if (list.length === 0) delete all.numbers[name];
+		}
+	},
+});
+
 export const removeKey = (id: Id, tick: Ticks): Command => ({
 	name: "Remove key",
 	apply: (shot) => {

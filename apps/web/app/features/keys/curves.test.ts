@@ -1,0 +1,44 @@
+import { addObject, edit, emptyShot, type Key, type Shot, setKey, setNumberKey } from "@rubble/core/shot";
+import { changedKeys, linesOf, roomFor } from "./curves";
+
+const shot: Shot = [
+	addObject({ id: "f", name: "F", source: { kind: "force", force: "push", options: {} } }),
+	setKey("f", 0, { translation: [0, 1, 2] }, "linear"),
+	setKey("f", 100, { translation: [4, 1, 2] }, "curved"),
+	setNumberKey("f", "strength", 50, 7),
+].reduce((made, command) => edit(made, command).shot, emptyShot("Test"));
+
+test("a place has three lines, a keyed number one, and they read what the keys say between them", () => {
+	const lines = linesOf(shot, "f");
+	expect(lines.map(({ label, points }) => [label, points.map(({ value }) => value)])).toEqual([
+		["x", [0, 4]],
+		["height", [1, 1]],
+		["z", [2, 2]],
+		["strength", [7]],
+	]);
+	expect(lines[0]!.at(50)).toBeCloseTo(2, 9);
+	expect(linesOf(shot, "nobody")).toEqual([]);
+});
+
+test("only the picked parts of picked keys change, in time, value, easing and slope", () => {
+	const keys = shot.objects.f!.keys.translation as readonly Key<unknown>[];
+	const moved = changedKeys(keys, [{ part: 0, index: 1 }], { ticks: 50, by: 0.5, easing: "stepped" });
+	expect(moved).toEqual([keys[0], { ...keys[1], tick: 150, value: [4.5, 1, 2], easing: "stepped" }]);
+	const steep = changedKeys(keys, [{ part: 2, index: 0 }], { slope: 3 });
+	expect(steep[0]!.slope).toEqual([0, 0, 3]);
+	expect(changedKeys(steep, [{ part: 2, index: 0 }], { slope: null })[0]).not.toHaveProperty("slope");
+	expect(changedKeys([{ tick: 0, value: 2, easing: "linear" }], [{ part: 0, index: 0 }], { by: 1, slope: 4 })).toEqual([
+		{ tick: 0, value: 3, easing: "linear", slope: 4 },
+	]);
+	// Nothing lies before the first frame.
+	expect(changedKeys(keys, [{ part: 0, index: 0 }], { ticks: -80 })[0]!.tick).toBe(0);
+});
+
+test("keys that are moved keep their order and a frame between them", () => {
+	const keys = [0, 100, 200, 300].map((tick) => ({ tick }));
+	expect(roomFor(keys, new Set([1]), 500, 50)).toBe(50);
+	expect(roomFor(keys, new Set([1]), -500, 50)).toBe(-50);
+	expect(roomFor(keys, new Set([1, 2]), 500, 50)).toBe(50);
+	expect(roomFor(keys, new Set([2, 3]), 500, 50)).toBe(500);
+	expect(roomFor(keys, new Set([0]), -10, 50)).toBe(0);
+});
