@@ -1,4 +1,5 @@
 import type { RestState } from "./rest";
+import type { StillState } from "./still";
 
 /** Everything needed to go on after a frame with the same bytes: the engine's memory and our own state. */
 export interface Checkpoint {
@@ -13,21 +14,32 @@ export interface Checkpoint {
 	/** 1 per body: the step in which it began to move by itself; −1 where it has not. */
 	readonly born: Int32Array;
 	readonly rest: RestState;
+	readonly still: StillState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x324b524d; // "MRK2"
+const MAGIC = 0x334b524d; // "MRK3"
 const HEADER = 6;
 
 /** Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes), then the arrays. */
 export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
-	const { held, lost, born, rest, muted, engine } = checkpoint;
+	const { held, lost, born, rest, still, muted, engine } = checkpoint;
 	const anchor = new Uint8Array(rest.anchor.buffer, rest.anchor.byteOffset, rest.anchor.byteLength);
+	const shown = new Uint8Array(still.pose.buffer, still.pose.byteOffset, still.pose.byteLength);
 	const births = new Uint8Array(born.buffer, born.byteOffset, born.byteLength);
 	const bytes = new Uint8Array(
-		4 * HEADER + 4 * muted.length + held.length + lost.length + births.length + rest.frames.length + anchor.length + engine.length,
+		4 * HEADER +
+			4 * muted.length +
+			held.length +
+			lost.length +
+			births.length +
+			rest.frames.length +
+			anchor.length +
+			still.held.length +
+			shown.length +
+			engine.length,
 	);
 	const view = new DataView(bytes.buffer);
 	[MAGIC, checkpoint.frame, checkpoint.step, held.length, muted.length, engine.length].forEach((value, i) => {
@@ -38,7 +50,7 @@ export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
 		view.setInt32(at, value, true);
 		at += 4;
 	}
-	for (const part of [held, lost, rest.frames, births, anchor, engine]) {
+	for (const part of [held, lost, rest.frames, births, anchor, still.held, shown, engine]) {
 		bytes.set(part, at);
 		at += part.length;
 	}
@@ -55,7 +67,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		number,
 		number,
 	];
-	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 4 + 28) * bodies + engineSize)
+	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 4 + 28 + 1 + 28) * bodies + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	const muted = Int32Array.from({ length: mutedCount }, (_, i) => view.getInt32(4 * (HEADER + i), true));
 	let at = 4 * (HEADER + mutedCount);
@@ -65,6 +77,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		return part;
 	};
 	const [held, lost, frames, births, anchor] = [take(bodies), take(bodies), take(bodies), take(4 * bodies), take(28 * bodies)];
+	const [stillHeld, shown] = [take(bodies), take(28 * bodies)];
 	return {
 		frame,
 		step,
@@ -73,6 +86,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		lost,
 		born: new Int32Array(births.buffer as ArrayBuffer),
 		rest: { frames, anchor: new Float32Array(anchor.buffer as ArrayBuffer) },
+		still: { held: stillHeld, pose: new Float32Array(shown.buffer as ArrayBuffer) },
 		engine: take(engineSize),
 	};
 }

@@ -217,3 +217,14 @@ test("a ton that keeps hammering a kilogram is found in what happened", async ()
 test.each(SAMPLES.map(({ id }) => id))("the sample %s has nothing wrong, before it is run", async (id) => {
 	expect(await check(sampleShot(id)!, [])).toEqual([]);
 });
+
+test.each(["breakwater-strike", "slipway-stack", "sign-letters"])(
+	"the sample %s has nothing wrong after its run either: its heaps lie still",
+	async (id) => {
+		const shot = sampleShot(id)!;
+		const { scene, store } = await runShot(shot);
+		const built = await buildBodies(await makeTestWorkshop(), shot);
+		expect(runChecks({ shot, built, reports: new Map(), scene, run: store }).map(({ message }) => message)).toEqual([]);
+	},
+	120_000,
+);

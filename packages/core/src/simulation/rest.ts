@@ -19,8 +19,9 @@ const LEFT_PER_SECOND = 1e-10;
 /** Faster bodies are not touched. */
 const MOST_SPEED = 0.3; // m/s
 const MOST_SPIN = 3; // rad/s
-/** Share of its thickness that a resting body may move, and the least and most in metres. */
+/** Shares of its thickness and of its size that a resting body may move (thin shards rock by their length), and the least and most in metres. */
 const RADIUS_SHARE = 0.25;
+const SIZE_SHARE = 0.02;
 const LEAST_RADIUS = 0.001;
 const MOST_RADIUS = 0.02;
 /** Cosine of half the angle that a resting body may turn: 0.12 rad. */
@@ -113,7 +114,7 @@ function isSlow({ velocity: v, spin: w }: BodyState, i: number): boolean {
 }
 
 function isNear(scene: SimScene, { position: p, rotation: q }: BodyState, anchor: Float32Array, i: number): boolean {
-	const radius = Math.min(MOST_RADIUS, Math.max(LEAST_RADIUS, RADIUS_SHARE * scene.thickness[i]!));
+	const radius = Math.min(MOST_RADIUS, Math.max(LEAST_RADIUS, RADIUS_SHARE * scene.thickness[i]!, SIZE_SHARE * scene.size[i]!));
 	const dx = p[3 * i]! - anchor[7 * i]!;
 	const dy = p[3 * i + 1]! - anchor[7 * i + 1]!;
 	const dz = p[3 * i + 2]! - anchor[7 * i + 2]!;

@@ -9,6 +9,7 @@ import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } fro
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { resistRolling } from "./rolling";
 import { handOver, Kind, type SimScene, tickOfStep, Wake } from "./scene";
+import { copyStill, makeStillState, type StillState, showStill } from "./still";
 import { findTouched } from "./touched";
 
 export interface SimulateOptions extends Progress {
@@ -48,6 +49,7 @@ interface Run {
 	readonly start: Pick<SimScene, "velocity" | "spin">;
 	readonly pushes: Pushes;
 	readonly rest: RestState;
+	readonly still: StillState;
 	muted: (readonly [number, number])[];
 	/** Steps done since the first frame. */
 	step: number;
@@ -71,7 +73,9 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
 			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
-			recordFrame(recorder, frame, run.after, posesAtTick(run, tickOfFrame(settings, frame)), log);
+			const poses = posesAtTick(run, tickOfFrame(settings, frame));
+			showStill(scene, run.rest, run.still, poses);
+			recordFrame(recorder, frame, run.after, poses, log);
 			if (recorder.poses.length === CHUNK_FRAMES || frame === last)
 				await options.onChunk(takeChunk(recorder), {
 					frame,
@@ -80,6 +84,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					lost: run.lost.slice(),
 					born: run.born.slice(),
 					rest: copyRest(run.rest),
+					still: copyStill(run.still),
 					muted: Int32Array.from(run.muted.flat()),
 					engine: run.engine.snapshot(),
 				});
@@ -117,6 +122,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		start: { velocity: scene.velocity.slice(), spin: scene.spin.slice() },
 		pushes: makePushes(scene),
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
+		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		muted,
 		step: from?.step ?? 0,
 		before,
