@@ -106,6 +106,7 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Wakes",
 					"From the start, at a frame, when touched at a least speed (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes.",
 				],
+				["Stands in", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
 				["Rolling, margin", "Rolling resistance stops balls; a margin of a millimetre calms thin things."],
 			],
 			"Of two surfaces that touch, friction is the mean and bounce the greater of the two.",
@@ -127,6 +128,10 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Frames, age", "From one frame to another; or a stage in the life of each body, counted from when it woke."],
 				["Acts on", "A rule, as in the ledger. The eye turns a force off."],
 				["Strength", "The diamond keys it at the frame on show."],
+				[
+					"Curves",
+					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame.",
+				],
 				[
 					"Worlds",
 					"Only bodies of one world meet; each has its own gravity. “Bring in a shot” puts another shot beside this one, in a world of its own.",

@@ -167,10 +167,11 @@ function Editor({ id }: { id: Id }) {
 		change({ ticks, by: Number(by.toPrecision(6)) });
 		setDrag({ kind: "points", x: frames === 0 ? drag.x : px, y: py, moved: true });
 	};
-	const onUp = () => {
+	const onUp = (event: React.PointerEvent) => {
 		if (drag?.kind === "box") {
-			const [l, r] = [Math.min(drag.x, drag.toX), Math.max(drag.x, drag.toX)];
-			const [t, b] = [Math.min(drag.y, drag.toY), Math.max(drag.y, drag.toY)];
+			const [toX, toY] = local(event);
+			const [l, r] = [Math.min(drag.x, toX), Math.max(drag.x, toX)];
+			const [t, b] = [Math.min(drag.y, toY), Math.max(drag.y, toY)];
 			setPicked(
 				lines.flatMap((line) =>
 					line.points.flatMap(({ tick, value }, index) => {
@@ -220,6 +221,11 @@ function Editor({ id }: { id: Id }) {
 							? `${picked.length} points`
 							: "Drag a box around points; double-click for a new key"}
 				</span>
+				<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
+					<X size={15} />
+				</button>
+			</header>
+			<div className="flex items-center gap-1.5 border-b border-line px-3 py-1.5" role="toolbar" aria-label="What is done with picked keys">
 				<Segments
 					compact
 					label="Easing of the picked keys"
@@ -259,17 +265,14 @@ function Editor({ id }: { id: Id }) {
 				<button type="button" className="button" disabled={picked.length === 0} title="Delete" onClick={remove}>
 					Delete
 				</button>
-				<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
-					<X size={15} />
-				</button>
-			</header>
+			</div>
 			{all.length === 0 && (
 				<p className="px-3 pt-2 text-slate">It has no keys yet. Place it, press K, go on to another frame, place it again, K.</p>
 			)}
 			<svg
 				ref={box}
 				height={HEIGHT}
-				className="block w-full touch-none outline-none"
+				className="block w-full touch-none outline-none select-none"
 				role="application"
 				aria-label="Curves of the keys"
 				// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keyboard, as its role says
