@@ -145,3 +145,15 @@ export async function downloaded(session: Session, extension: string): Promise<U
 	}
 	throw new Error(`no .${extension} file was downloaded`);
 }
+
+/** Counts what a practitioner does: clicks, drags, typed values. */
+export function makeCounter() {
+	let acts = 0;
+	return {
+		act: async (work: Promise<unknown>): Promise<void> => {
+			acts++;
+			await work;
+		},
+		acts: () => acts,
+	};
+}

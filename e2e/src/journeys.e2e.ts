@@ -1,4 +1,4 @@
-import { combine, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import { combine, makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
 
 /** Real pieces of work from an empty shot, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -33,11 +33,7 @@ const movedBy = (path: string): Promise<number> =>
 test("a wall from a picture is hit by a thrown ball; then the other picture, nothing else touched", async () => {
 	const { page } = session;
 	await newShot(page);
-	let acts = 0;
-	const act = async (work: Promise<unknown>) => {
-		acts++;
-		await work;
-	};
+	const { act, acts } = makeCounter();
 	await act(press(page, "Box"));
 	for (const [label, value] of [
 		["Width", "3"],
@@ -57,7 +53,7 @@ test("a wall from a picture is hit by a thrown ball; then the other picture, not
 	await page.keyboard.press("6");
 	await type(page, "Last", "30");
 	await act(runToEnd(page));
-	expect(acts).toBeLessThanOrEqual(14);
+	expect(acts()).toBeLessThanOrEqual(14);
 	// It has gone through, took stones of the middle along, and left the others where they were.
 	expect(await movedBy("Thrown ball")).toBeGreaterThan(3);
 	const names = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/brick/")).map((body) => body.path));
@@ -78,11 +74,7 @@ test("a wall from a picture is hit by a thrown ball; then the other picture, not
 test("a pane and a grapnel: drawn splinters and crumbs wait until it comes through, in 25 acts", async () => {
 	const { page } = session;
 	await newShot(page);
-	let acts = 0;
-	const act = async (work: Promise<unknown>) => {
-		acts++;
-		await work;
-	};
+	const { act, acts } = makeCounter();
 	await act(press(page, "Panel"));
 	await until(page, (s) => s.bodies.length === 1 && s.building === null);
 	await act(page.keyboard.press("2"));
@@ -113,7 +105,7 @@ test("a pane and a grapnel: drawn splinters and crumbs wait until it comes throu
 	await page.keyboard.press("6");
 	await type(page, "Last", "48");
 	await act(runToEnd(page));
-	expect(acts).toBeLessThanOrEqual(25);
+	expect(acts()).toBeLessThanOrEqual(25);
 	const names = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Panel/")).map((body) => body.path));
 	const ways = await Promise.all(names.map(movedBy));
 	expect(ways.filter((way) => way > 0.1).length).toBeGreaterThan(60);

@@ -1,4 +1,4 @@
-import { combine, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import { combine, makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
 
 /** Real pieces of work with forces, regions, keys and worlds, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -38,11 +38,7 @@ const placesAt = (path: string, frame: number): Promise<number[][]> =>
 test("wave and whirl: a lifting force on keys passes baskets that wake by frame, a whirl follows; the falloff is drawn", async () => {
 	const { page } = session;
 	await newShot(page);
-	let acts = 0;
-	const act = async (work: Promise<unknown>) => {
-		acts++;
-		await work;
-	};
+	const { act, acts } = makeCounter();
 	await act(press(page, "Ground"));
 	await act(press(page, "Ball"));
 	await until(page, (s) => s.bodies.length === 2);
@@ -69,7 +65,7 @@ test("wave and whirl: a lifting force on keys passes baskets that wake by frame,
 	await act(press(page, "Whirl"));
 	await act(press(page, "In frames"));
 	await act(type(page, "From", "49"));
-	expect(acts).toBeLessThanOrEqual(22);
+	expect(acts()).toBeLessThanOrEqual(22);
 	await page.keyboard.press("6");
 	await type(page, "Last", "72");
 	await runToEnd(page);

@@ -1,5 +1,5 @@
 import { compose, evenTurn, IDENTITY, type Quat, random, slerp } from "../maths";
-import type { OptionSpec } from "../shot";
+import { type OptionSpec, seedSpec } from "../shot";
 import type { Copies, Places } from "./types";
 
 /** What every layout can do to its copies, so that they do not look alike. */
@@ -51,16 +51,7 @@ export const VARY_OPTIONS: Readonly<Record<string, OptionSpec>> = {
 			{ id: "turns", label: "In turn", help: "One after the other" },
 		],
 	},
-	seed: {
-		kind: "number",
-		label: "Seed",
-		unit: "",
-		default: 7,
-		least: 0,
-		most: 999_999,
-		whole: true,
-		help: "Another number gives another arrangement",
-	},
+	seed: seedSpec("arrangement"),
 };
 
 /** Channels of randomness that no layout uses. */

@@ -53,6 +53,22 @@ export const strengthSpec = (unit: string, fallback: number): OptionSpec => ({
 	help: "Can be keyed; negative turns it round",
 });
 
+/** Which of its own axes a force acts along. */
+export const alongSpec = (fallback: "x" | "up" | "z", help: string): OptionSpec => ({
+	kind: "choice",
+	label: "Along",
+	default: fallback,
+	choices: [
+		{ id: "x", label: "x", help: "Its own x axis" },
+		{ id: "up", label: "Up", help: "Its own upright axis" },
+		{ id: "z", label: "z", help: "Its own z axis" },
+	],
+	help,
+});
+
+/** The number of the axis that `alongSpec` names. */
+export const axisOf = (along: unknown): number => ({ x: 0, up: 1, z: 2 })[String(along)] ?? 1;
+
 export const bySpec: OptionSpec = {
 	kind: "choice",
 	label: "Acts as",

@@ -1,4 +1,5 @@
 import { curlNoise } from "../maths";
+import { seedSpec } from "../shot";
 import { defineForce } from "./define";
 import { bySpec, strengthSpec } from "./specs";
 
@@ -20,16 +21,7 @@ export const turbulence = defineForce({
 			most: 100,
 			help: "How often in a second the swirls are others",
 		},
-		seed: {
-			kind: "number",
-			label: "Seed",
-			unit: "",
-			default: 7,
-			least: 0,
-			most: 999_999,
-			whole: true,
-			help: "Another number gives other swirls of the same kind",
-		},
+		seed: seedSpec("pattern of the same kind"),
 	},
 	field: ({ size, speed, seed }) => {
 		const scale = 1 / Number(size);

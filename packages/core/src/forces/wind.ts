@@ -1,10 +1,8 @@
 import { defineForce } from "./define";
-import { strengthSpec } from "./specs";
+import { alongSpec, axisOf, strengthSpec } from "./specs";
 
 /** kg/m³, dry air at 20 °C. */
 const AIR = 1.204;
-
-const AXES: Readonly<Record<string, number>> = { x: 0, up: 1, z: 2 };
 
 /**
  * Moving air: the drag ½ ρ c A u² against the body's motion through it. A is the surface over four, the mean shadow of
@@ -17,17 +15,7 @@ export const wind = defineForce({
 	alwaysActs: true,
 	options: {
 		strength: { ...strengthSpec("m/s", 8), label: "Speed", help: "Of the air; can be keyed, negative turns it round" },
-		along: {
-			kind: "choice",
-			label: "Along",
-			default: "x",
-			choices: [
-				{ id: "x", label: "x", help: "Its own x axis" },
-				{ id: "up", label: "Up", help: "Its own upright axis" },
-				{ id: "z", label: "z", help: "Its own z axis" },
-			],
-			help: "Which of its own axes it blows along; turn the wind to aim it",
-		},
+		along: alongSpec("x", "Which of its own axes it blows along; turn the wind to aim it"),
 		drag: { kind: "number", label: "Drag", unit: "", default: 1, least: 0, most: 1000, help: "Drag coefficient: ball 0.5, slab 1.1" },
 		density: {
 			kind: "number",
@@ -40,7 +28,7 @@ export const wind = defineForce({
 		},
 	},
 	field: ({ along, drag, density }) => {
-		const axis = AXES[String(along)] ?? 0;
+		const axis = axisOf(along);
 		const factor = (0.5 * Number(density) * Number(drag)) / 4;
 		return (out, at, strength) => {
 			const u = [-at.vx, -at.vy, -at.vz];

@@ -8,7 +8,7 @@ import type { Work } from "./crew";
 import { defineMethod } from "./options";
 import { centred, collect } from "./pieces";
 import { scatterPoints } from "./points";
-import { seedSpec } from "./specs";
+import { breakSeed } from "./specs";
 import type { Piece } from "./types";
 import { type Wear, wearStone } from "./wear";
 
@@ -83,7 +83,7 @@ export const cobbles = defineMethod<CobblesOptions>({
 			percent: true,
 			help: "Share of the triangles that stay; fewer run faster",
 		},
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: (triangles, { count }) => Number(count ?? 120) * 4e-3 + (triangles > 64 ? 0.3 + triangles * 1.5e-5 : 0),
 	run: async ({ solids, mesh, volume }, { count, spread, edge, rounding, keep, seed }, work) => {

@@ -7,7 +7,7 @@ import { partByKnife } from "./knife";
 import { defineMethod } from "./options";
 import { centred, collect } from "./pieces";
 import { drawnAxis, type Face, faceAlong } from "./prisms";
-import { seedSpec } from "./specs";
+import { breakSeed } from "./specs";
 import type { Opening, Piece, Pieces } from "./types";
 
 export interface CrackOptions {
@@ -77,7 +77,7 @@ export const crack = defineMethod<CrackOptions>({
 			most: 100,
 			help: "Edge length of the triangles; 0 takes a thirtieth of the size",
 		},
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: (triangles) => 0.3 + triangles * 3e-5,
 	crack: (given) => {

@@ -7,7 +7,7 @@ import { carveCells } from "./carve";
 import type { Cell } from "./cells";
 import { defineMethod } from "./options";
 import { faceAlong, makePrisms, type Side } from "./prisms";
-import { seedSpec, shareSpec } from "./specs";
+import { breakSeed, shareSpec } from "./specs";
 
 export interface MasonryOptions {
 	readonly shape: "wall" | "arch" | "ring";
@@ -77,7 +77,7 @@ export const masonry = defineMethod<MasonryOptions>({
 			help: "What fills the joints",
 		},
 		irregular: shareSpec("Irregular", 0, "How far joints wander"),
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: () => 1.2,
 	run: async ({ solids, mesh, volume }, options, progress) => {

@@ -5,7 +5,7 @@ import { carveCells } from "./carve";
 import type { Cell } from "./cells";
 import { defineMethod } from "./options";
 import { makePrisms, thinnestFace } from "./prisms";
-import { gapSpec, seedSpec, shareSpec } from "./specs";
+import { breakSeed, gapSpec, shareSpec } from "./specs";
 
 const MOST_CELLS = 20_000;
 const number = (label: string, fallback: number, help: string) =>
@@ -31,7 +31,7 @@ export const panelCells = defineMethod<PanelCellsOptions>({
 		rows: number("Rows", 4, "Cells above each other"),
 		jitter: shareSpec("Jitter", 0.3, "How far corners wander, as a share of a cell"),
 		gap: gapSpec,
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: (triangles, { rows = 4, columns = 6 }) => 0.05 + Number(rows) * Number(columns) * (1e-3 + Math.sqrt(triangles) * 1e-5),
 	run: async ({ solids, mesh, volume }, { columns, rows, jitter, gap, seed }, progress) => {

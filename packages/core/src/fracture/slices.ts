@@ -5,7 +5,7 @@ import { arrange, type CutPlane } from "./arrange";
 import { assemble } from "./assemble";
 import { carveCells } from "./carve";
 import { defineMethod } from "./options";
-import { axisSpec, gapSpec, seedSpec, shareSpec } from "./specs";
+import { axisSpec, breakSeed, gapSpec, shareSpec } from "./specs";
 
 const MOST_SLICES = 2000;
 
@@ -52,7 +52,7 @@ export const slices = defineMethod<SlicesOptions>({
 		jitter: shareSpec("Jitter", 0, "How far cuts wander, as a share of their distance"),
 		tilt: { kind: "number", label: "Tilt", unit: "°", default: 0, least: 0, most: 45, help: "How far cuts lean at most, each its own way" },
 		gap: gapSpec,
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: (triangles, { count = 8 }) => 0.05 + Number(count) * (1e-3 + triangles * 2e-6),
 	run: async ({ solids, mesh, volume }, { axis, count, spacing, jitter, tilt, gap, seed }, progress) => {

@@ -1,16 +1,7 @@
-import type { OptionSpec } from "../shot";
+import { type OptionSpec, seedSpec } from "../shot";
 
 /** Options that several methods share. */
-export const seedSpec: OptionSpec = {
-	kind: "number",
-	label: "Seed",
-	unit: "",
-	default: 7,
-	least: 0,
-	most: 999_999,
-	whole: true,
-	help: "Another number gives another break of the same kind",
-};
+export const breakSeed = seedSpec("break of the same kind");
 
 export const gapSpec: OptionSpec = {
 	kind: "number",

@@ -5,7 +5,7 @@ import { assemble } from "./assemble";
 import { carve } from "./carve";
 import { defineMethod } from "./options";
 import { drawnAxis, type Face, faceAlong } from "./prisms";
-import { gapSpec, seedSpec, shareSpec } from "./specs";
+import { breakSeed, gapSpec, shareSpec } from "./specs";
 import type { Pieces } from "./types";
 
 export interface StrokesOptions {
@@ -75,7 +75,7 @@ export const strokes = defineMethod<StrokesOptions>({
 		},
 		jitter: shareSpec("Jitter", 0.6, "How uneven splinters are"),
 		gap: gapSpec,
-		seed: seedSpec,
+		seed: breakSeed,
 	},
 	estimate: (triangles, { count }) =>
 		Number(count ?? 400) * 3e-4 + (triangles > 64 ? 0.3 + Number(count ?? 400) * 1.2e-3 + triangles * 1.5e-5 : 0),

@@ -7,7 +7,7 @@ import { carve } from "./carve";
 import type { Work } from "./crew";
 import { defineMethod } from "./options";
 import { clusterDensity, type Spread, scatterPoints } from "./points";
-import { axisSpec, gapSpec, seedSpec } from "./specs";
+import { axisSpec, breakSeed, gapSpec } from "./specs";
 import type { FractureInput, Pieces } from "./types";
 
 export interface VoronoiOptions {
@@ -89,7 +89,7 @@ export const voronoi = defineMethod<VoronoiOptions>({
 		},
 		axis: { ...axisSpec, label: "Along", help: "The axis of the stretch", when: ({ stretch }) => stretch !== 1 },
 		gap: gapSpec,
-		seed: seedSpec,
+		seed: breakSeed,
 		points: { kind: "points", label: "Points", help: "Places of your own instead, one piece each" },
 	},
 	estimate: (triangles, options) => {

@@ -55,6 +55,18 @@ export type OptionSpec = SpecBase &
 		| { readonly kind: "places" }
 	);
 
+/** The seed of what is random. `what`: what another number gives another one of. */
+export const seedSpec = (what: string): OptionSpec => ({
+	kind: "number",
+	label: "Seed",
+	unit: "",
+	default: 7,
+	least: 0,
+	most: 999_999,
+	whole: true,
+	help: `Another number gives another ${what}`,
+});
+
 /** Anything that is set up by described options. */
 export interface Described {
 	readonly label: string;
