@@ -34,6 +34,7 @@ export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bou
 	hullError: 0.02,
 	margin: 0,
 	rolling: 0,
+	backAt: undefined,
 	centre: ZERO,
 	proxy: "",
 	world: "",

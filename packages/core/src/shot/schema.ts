@@ -231,6 +231,7 @@ const body = object({
 	world: string().strict(),
 	centre: tuple([finite(), finite(), finite()]).optional(),
 	proxy: string().strict(),
+	backAt: optional().integer(),
 	velocity: tuple([finite(), finite(), finite()]).optional(),
 	spin: tuple([finite(), finite(), finite()]).optional(),
 	linearDamping: optional().min(0),

@@ -256,6 +256,8 @@ export interface BodySettings {
 	readonly margin?: number | undefined;
 	/** Rolling resistance: the slope on which it just begins to roll. */
 	readonly rolling?: number | undefined;
+	/** The frame from which an active thing with keys follows them again. */
+	readonly backAt?: number | undefined;
 	/** Where its centre of mass is, metres from where its shape says; it turns about that. */
 	readonly centre?: Vec3 | undefined;
 	/** Another object whose shape collides in its place, laid pivot on pivot; none where empty. */
@@ -273,7 +275,7 @@ export interface BodySettings {
 }
 
 export type FullBodySettings = {
-	readonly [K in keyof Required<BodySettings>]: K extends "mass" ? number | undefined : NonNullable<BodySettings[K]>;
+	readonly [K in keyof Required<BodySettings>]: K extends "mass" | "backAt" ? number | undefined : NonNullable<BodySettings[K]>;
 };
 
 export interface BodyRule {

@@ -1,5 +1,6 @@
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
+import type { TakenState } from "./takeBack";
 
 /** Everything needed to go on after a frame with the same bytes: the engine's memory and our own state. */
 export interface Checkpoint {
@@ -7,7 +8,7 @@ export interface Checkpoint {
 	readonly frame: number;
 	/** Steps done since the first frame. */
 	readonly step: number;
-	/** 1 per body: 1 = does not move yet. */
+	/** 1 per body: 1 = does not move yet, 2 = was taken back to its keys. */
 	readonly held: Uint8Array;
 	/** 1 per body: 1 = fell out of the scene. */
 	readonly lost: Uint8Array;
@@ -15,44 +16,43 @@ export interface Checkpoint {
 	readonly born: Int32Array;
 	readonly rest: RestState;
 	readonly still: StillState;
+	readonly taken: TakenState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x334b524d; // "MRK3"
+const MAGIC = 0x344b524d; // "MRK4"
 const HEADER = 6;
 
-/** Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes), then the arrays. */
-export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
-	const { held, lost, born, rest, still, muted, engine } = checkpoint;
-	const anchor = new Uint8Array(rest.anchor.buffer, rest.anchor.byteOffset, rest.anchor.byteLength);
-	const shown = new Uint8Array(still.pose.buffer, still.pose.byteOffset, still.pose.byteLength);
-	const births = new Uint8Array(born.buffer, born.byteOffset, born.byteLength);
-	const bytes = new Uint8Array(
-		4 * HEADER +
-			4 * muted.length +
-			held.length +
-			lost.length +
-			births.length +
-			rest.frames.length +
-			anchor.length +
-			still.held.length +
-			shown.length +
-			engine.length,
-	);
+/** Bytes a body has in each array, in their order in the file. */
+const STRIDES = { held: 1, lost: 1, restFrames: 1, born: 4, anchor: 28, stillHeld: 1, stillPose: 28, takenTick: 8, takenPose: 28 } as const;
+type Part = keyof typeof STRIDES;
+const PARTS = Object.keys(STRIDES) as Part[];
+const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
+
+/** Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes), muted pairs, the arrays by body, the engine. */
+export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, taken, muted, engine }: Checkpoint): Uint8Array {
+	const arrays: Record<Part, Uint8Array | Int32Array | Float32Array | Float64Array> = {
+		held,
+		lost,
+		restFrames: rest.frames,
+		born,
+		anchor: rest.anchor,
+		stillHeld: still.held,
+		stillPose: still.pose,
+		takenTick: taken.tick,
+		takenPose: taken.pose,
+	};
+	const bytes = new Uint8Array(4 * (HEADER + muted.length) + BYTES_A_BODY * held.length + engine.length);
 	const view = new DataView(bytes.buffer);
-	[MAGIC, checkpoint.frame, checkpoint.step, held.length, muted.length, engine.length].forEach((value, i) => {
+	[MAGIC, frame, step, held.length, muted.length, engine.length, ...muted].forEach((value, i) => {
 		view.setInt32(4 * i, value, true);
 	});
-	let at = 4 * HEADER;
-	for (const value of muted) {
-		view.setInt32(at, value, true);
-		at += 4;
-	}
-	for (const part of [held, lost, rest.frames, births, anchor, still.held, shown, engine]) {
-		bytes.set(part, at);
-		at += part.length;
+	let at = 4 * (HEADER + muted.length);
+	for (const array of [...PARTS.map((part) => arrays[part]), engine]) {
+		bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
+		at += array.byteLength;
 	}
 	return bytes;
 }
@@ -60,33 +60,27 @@ export function encodeCheckpoint(checkpoint: Checkpoint): Uint8Array {
 export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 	if (bytes.length < 4 * HEADER || view.getInt32(0, true) !== MAGIC) throw new Error("decodeCheckpoint: these bytes are no checkpoint");
-	const [frame, step, bodies, mutedCount, engineSize] = [1, 2, 3, 4, 5].map((i) => view.getInt32(4 * i, true)) as [
-		number,
-		number,
-		number,
-		number,
-		number,
-	];
-	if (bytes.length !== 4 * HEADER + 4 * mutedCount + (3 + 4 + 28 + 1 + 28) * bodies + engineSize)
+	const number = (i: number) => view.getInt32(4 * i, true);
+	const [frame, step, bodies, mutedCount, engineSize] = [number(1), number(2), number(3), number(4), number(5)];
+	if (bytes.length !== 4 * (HEADER + mutedCount) + BYTES_A_BODY * bodies + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
-	const muted = Int32Array.from({ length: mutedCount }, (_, i) => view.getInt32(4 * (HEADER + i), true));
 	let at = 4 * (HEADER + mutedCount);
-	const take = (length: number) => {
-		const part = bytes.slice(at, at + length);
+	const take = (length: number): Uint8Array<ArrayBuffer> => {
+		const part = bytes.slice(at, at + length) as Uint8Array<ArrayBuffer>;
 		at += length;
 		return part;
 	};
-	const [held, lost, frames, births, anchor] = [take(bodies), take(bodies), take(bodies), take(4 * bodies), take(28 * bodies)];
-	const [stillHeld, shown] = [take(bodies), take(28 * bodies)];
+	const parts = Object.fromEntries(PARTS.map((part) => [part, take(STRIDES[part] * bodies)])) as Record<Part, Uint8Array<ArrayBuffer>>;
 	return {
 		frame,
 		step,
-		muted,
-		held,
-		lost,
-		born: new Int32Array(births.buffer as ArrayBuffer),
-		rest: { frames, anchor: new Float32Array(anchor.buffer as ArrayBuffer) },
-		still: { held: stillHeld, pose: new Float32Array(shown.buffer as ArrayBuffer) },
+		muted: Int32Array.from({ length: mutedCount }, (_, i) => number(HEADER + i)),
+		held: parts.held,
+		lost: parts.lost,
+		born: new Int32Array(parts.born.buffer),
+		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
+		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
+		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
 		engine: take(engineSize),
 	};
 }

@@ -46,7 +46,7 @@ export function applyPushes({ scene, engine, held, lost, born, step, before }: P
 	const body = { x: 0, y: 0, z: 0, vx: 0, vy: 0, vz: 0, mass: 0, area: 0, age: 0 };
 	const { position: p, rotation: q, velocity: v } = before;
 	for (let i = 0; i < scene.count; i++) {
-		if (scene.kind[i] !== Kind.Active || held[i] === 1 || lost[i] === 1) continue;
+		if (scene.kind[i] !== Kind.Active || held[i] !== 0 || lost[i] === 1) continue;
 		const asleep = before.awake[i] !== 1;
 		const world = scene.world[i]!;
 		if (acting.length === 0 && (world === 0 || asleep)) continue;

@@ -80,6 +80,8 @@ export interface SimScene {
 	readonly animated: readonly number[];
 	/** Active bodies with keys: they follow them until they wake, and take the speed along that the keys had. */
 	readonly followers: readonly number[];
+	/** For followers: the tick from which they follow their keys again; Infinity: never. */
+	readonly backTick: Float64Array;
 	readonly poseAt: (
 		body: number,
 		tick: Ticks,
@@ -137,6 +139,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		colliders: [] as FittedCollider[],
 		animated: [] as number[],
 		followers: [] as number[],
+		backTick: new Float64Array(n).fill(Number.POSITIVE_INFINITY),
 		poseAt: (body: number, tick: Ticks) => bodyPose(shot, bodies[body]!, tick),
 		settings: shot.settings,
 	};
@@ -181,6 +184,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		setMass(scene, i, body);
 		if (settings.kind === "active" && moves(shot, body.object)) {
 			scene.followers.push(i);
+			if (settings.backAt !== undefined) scene.backTick[i] = tickOfFrame(shot.settings, settings.backAt);
 			if (settings.wake.when === "start") handOver(scene, i);
 		}
 		setWake(scene, i, settings.wake, shot, masks, regionOf);

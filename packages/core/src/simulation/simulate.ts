@@ -10,6 +10,7 @@ import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { resistRolling } from "./rolling";
 import { handOver, Kind, type SimScene, tickOfStep, Wake } from "./scene";
 import { copyStill, makeStillState, type StillState, showStill } from "./still";
+import { copyTaken, keyedPose, makeTakenState, type TakenState, takeBack } from "./takeBack";
 import { findTouched } from "./touched";
 
 export interface SimulateOptions extends Progress {
@@ -50,6 +51,7 @@ interface Run {
 	readonly pushes: Pushes;
 	readonly rest: RestState;
 	readonly still: StillState;
+	readonly taken: TakenState;
 	muted: (readonly [number, number])[];
 	/** Steps done since the first frame. */
 	step: number;
@@ -85,6 +87,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					born: run.born.slice(),
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
+					taken: copyTaken(run.taken),
 					muted: Int32Array.from(run.muted.flat()),
 					engine: run.engine.snapshot(),
 				});
@@ -123,6 +126,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		pushes: makePushes(scene),
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
+		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		muted,
 		step: from?.step ?? 0,
 		before,
@@ -159,13 +163,14 @@ function advanceStep(run: Run, log: FrameLog): void {
 	const begin = tickOfStep(scene.settings, run.step);
 	const end = tickOfStep(scene.settings, run.step + 1);
 	releaseDue(run, begin, log);
+	takeBack(scene, engine, held, run.after, run.taken, begin);
 	[run.before, run.after] = [run.after, run.before];
 	if (run.step === 0) engine.readState(run.before);
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
-		for (const i of keyedNow(run)) engine.setKeyed(i, scene.poseAt(i, begin), scene.poseAt(i, end));
+		for (const i of keyedNow(run)) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
 		engine.step();
 		if (!waiting) break;
 		const touched = findTouched(scene, engine, held, run.before);
@@ -193,8 +198,8 @@ function advanceStep(run: Run, log: FrameLog): void {
 	noteLost(run, log);
 }
 
-/** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken. */
-const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scene.followers.filter((i) => held[i] === 1)];
+/** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken or were taken back. */
+const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
 
 /** From now on it moves by itself, with what its keys had where it has keys. */
 function setFree({ scene, held, born, start, step }: Run, body: number, tick: number): void {
@@ -310,7 +315,7 @@ function posesAtTick(run: Run, tick: number): Float32Array {
 	}
 	for (const i of keyedNow(run)) {
 		// What is keyed stands exactly where its keys say at the frame.
-		const pose = scene.poseAt(i, tick);
+		const pose = keyedPose(scene, run.taken, i, tick);
 		poses.set(pose.translation, i * POSE_STRIDE);
 		poses.set(pose.rotation, i * POSE_STRIDE + 3);
 	}

@@ -23,7 +23,7 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 		const known = found.get(body);
 		if (!known || speed > known.speed) found.set(body, { body, by, speed });
 	};
-	const keyed = [...scene.animated, ...scene.followers.filter((i) => held[i] === 1)];
+	const keyed = [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
 	const counts = (body: number, by: number) => scene.wakeBy[body]?.[by] !== 0;
 	const waits = (i: number) => held[i] === 1 && scene.wake[i] === Wake.Touched;
 	const { contacts } = engine;

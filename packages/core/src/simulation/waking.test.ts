@@ -63,6 +63,29 @@ test("an active thing with keys that is free from the start takes the speed of i
 	expect(run.speed("a", 20)[2]).toBeCloseTo(4, 2);
 });
 
+test("a thing that was let go goes back to its keys: half a second's smooth way, then exactly on them, and no wake takes it away again", async () => {
+	const at = (frame: number) => tickOfFrame(RATE, frame);
+	const run = await runShot(
+		shotOf(
+			setSettings({ lastFrame: 72 }),
+			ball("a", [0, 3, 0]),
+			setKey("a", 0, { translation: [0, 3, 0] }),
+			setKey("a", at(72), { translation: [7.1, 3, 0] }),
+			setBody(["a"], { kind: "active", wake: { when: "frame", frame: 10 }, backAt: 30 }),
+		),
+	);
+	expect(run.at("a", 9)[1]).toBeCloseTo(3, 6);
+	// Twenty frames of fall: ½ g (20/24)².
+	expect(run.at("a", 30)[1]).toBeCloseTo(3 - 0.5 * 9.81 * (20 / 24) ** 2, 1);
+	const way = [31, 36, 41].map((frame) => run.at("a", frame)[1]);
+	expect(way[1]).toBeGreaterThan(way[0]!);
+	expect(way[2]).toBeGreaterThan(way[1]!);
+	for (const frame of [43, 60, 72]) {
+		expect(run.at("a", frame)[1]).toBeCloseTo(3, 5);
+		expect(run.at("a", frame)[0]).toBeCloseTo((7.1 * (frame - 1)) / 71, 4);
+	}
+});
+
 test("only touches by those that a rule names wake a body", async () => {
 	const scene = (by: string) =>
 		shotOf(
@@ -123,7 +146,7 @@ test("a run with forces, regions, followers and worlds goes on from a checkpoint
 		...along("hook", [-1, 1, 0], [2, 1, 0], 40),
 		setBody(["b3"], { kind: "active", wake: { when: "region", region: "hook", leastSpeed: 0.1 } }),
 		...along("b4", [1.2, 1, 0], [1.2, 2, 0], 30),
-		setBody(["b4"], { kind: "active", wake: { when: "frame", frame: 30 } }),
+		setBody(["b4"], { kind: "active", wake: { when: "frame", frame: 10 }, backAt: 20 }),
 	);
 	const workshop = await makeTestWorkshop();
 	const { bodies } = await buildBodies(workshop, shot);

@@ -174,7 +174,30 @@ export function WeighBench() {
 						onChange={(velocity) => set({ velocity })}
 					/>
 					{object !== undefined && moves(shot, object) && (
-						<p className="text-xs text-slate">It follows its keys until it wakes, and then takes their speed and spin along.</p>
+						<>
+							<p className="text-xs text-slate">It follows its keys until it wakes, and then takes their speed and spin along.</p>
+							<div className="flex items-center gap-1.5">
+								<label className="flex flex-1 items-center gap-2 text-slate">
+									<input
+										type="checkbox"
+										className="size-4 accent-(--kelp)"
+										checked={bodies[0]!.settings.backAt !== undefined}
+										onChange={(event) => set({ backAt: event.target.checked ? shot.settings.lastFrame : undefined })}
+									/>
+									Back to its keys
+								</label>
+								{bodies[0]!.settings.backAt !== undefined && (
+									<NumberField
+										compact
+										label="Back at frame"
+										unit="frame"
+										whole
+										value={bodies.map((body) => body.settings.backAt ?? shot.settings.lastFrame)}
+										onChange={(backAt) => set({ backAt })}
+									/>
+								)}
+							</div>
+						</>
 					)}
 					<VectorField
 						label="Spin"

@@ -261,6 +261,12 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 				bodies[i]!.setAngvel(vectorAt(spin, i), true);
 			}
 		},
+		hold(list) {
+			for (const i of list) {
+				held[i] = 2;
+				bodies[i]!.setBodyType(RAPIER.RigidBodyType.KinematicPositionBased, true);
+			}
+		},
 		push(list, count, forces, wakes) {
 			for (const i of pushed) bodies[i]!.resetForces(false);
 			pushed.length = 0;

@@ -60,6 +60,8 @@ export interface Engine {
 	writeState(from: BodyState): void;
 	/** Lets held bodies go, at these velocities (3 per body of the scene, m/s and rad/s): from now on they move by themselves. */
 	release(bodies: readonly number[], start: Pick<SimScene, "velocity" | "spin">): void;
+	/** Takes free bodies into hand: from now on they go where `setKeyed` says. */
+	hold(bodies: readonly number[]): void;
 	/**
 	 * Forces on the centres of mass for the coming step, newtons, 3 for each of the first `count` bodies in the list; on
 	 * no others. Those that sleep are woken by it where `wakes` says so.
