@@ -4,25 +4,25 @@ import { curveAt, curveProblem, makeCurve } from ".";
 test("a curve goes through its points, is level outside of them, and never leaves the span of its neighbours", () => {
 	const points = fc
 		.uniqueArray(fc.integer({ min: 0, max: 200 }), { minLength: 2, maxLength: 8 })
-		.chain((xs) =>
+		.chain((across) =>
 			fc.tuple(
-				fc.constant([...xs].sort((a, b) => a - b)),
-				fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: xs.length, maxLength: xs.length }),
+				fc.constant([...across].sort((a, b) => a - b)),
+				fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: across.length, maxLength: across.length }),
 			),
 		);
 	fc.assert(
-		fc.property(points, fc.double({ min: 0, max: 1, noNaN: true }), ([xs, ys], t) => {
-			const curve = xs.flatMap((x, i) => [x, ys[i]!]);
+		fc.property(points, fc.double({ min: 0, max: 1, noNaN: true }), ([across, heights], t) => {
+			const curve = across.flatMap((x, i) => [x, heights[i]!]);
 			const height = makeCurve(curve);
-			xs.forEach((x, i) => {
-				expect(height(x)).toBeCloseTo(ys[i]!, 9);
+			across.forEach((x, i) => {
+				expect(height(x)).toBeCloseTo(heights[i]!, 9);
 			});
-			expect(height(xs[0]! - 5)).toBe(ys[0]);
-			expect(height(xs[xs.length - 1]! + 5)).toBe(ys[ys.length - 1]);
-			for (let i = 1; i < xs.length; i++) {
-				const y = height(xs[i - 1]! + t * (xs[i]! - xs[i - 1]!));
-				expect(y).toBeGreaterThanOrEqual(Math.min(ys[i - 1]!, ys[i]!) - 1e-9);
-				expect(y).toBeLessThanOrEqual(Math.max(ys[i - 1]!, ys[i]!) + 1e-9);
+			expect(height(across[0]! - 5)).toBe(heights[0]);
+			expect(height(across[across.length - 1]! + 5)).toBe(heights[heights.length - 1]);
+			for (let i = 1; i < across.length; i++) {
+				const y = height(across[i - 1]! + t * (across[i]! - across[i - 1]!));
+				expect(y).toBeGreaterThanOrEqual(Math.min(heights[i - 1]!, heights[i]!) - 1e-9);
+				expect(y).toBeLessThanOrEqual(Math.max(heights[i - 1]!, heights[i]!) + 1e-9);
 			}
 		}),
 	);

@@ -22,6 +22,7 @@ import { useEffect } from "react";
 import { Labelled } from "~/controls/Labelled";
 import { RuleField } from "~/controls/RuleField";
 import { Section } from "~/controls/Section";
+import { TileButton } from "~/controls/TileButton";
 import { VectorField } from "~/controls/VectorField";
 import { PlainOption } from "~/features/options/PlainOption";
 import { newId } from "~/workbench/ids";
@@ -56,16 +57,7 @@ export function PushBench() {
 			<Section title="Add a force">
 				<div className="grid grid-cols-3 gap-1.5">
 					{FORCES.map((force) => (
-						<button
-							key={force.id}
-							type="button"
-							className="button h-12! flex-col gap-0.5! px-1! text-xs"
-							title={force.help}
-							onClick={() => addForce(force.id)}
-						>
-							{ICONS[force.id]}
-							{force.label}
-						</button>
+						<TileButton key={force.id} label={force.label} title={force.help} icon={ICONS[force.id]} onClick={() => addForce(force.id)} />
 					))}
 				</div>
 			</Section>

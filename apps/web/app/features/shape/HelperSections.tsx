@@ -20,6 +20,7 @@ import { Picker, Segments } from "~/controls/Choice";
 import { ColourField } from "~/controls/ColourField";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
+import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 import { sightNow } from "~/workbench/view/sight";
@@ -77,16 +78,7 @@ export function HelperButtons() {
 	return (
 		<div className="mt-1.5 grid grid-cols-4 gap-1.5">
 			{HELPERS.map(({ label, title, icon, add }) => (
-				<button
-					key={label}
-					type="button"
-					className="button h-12! flex-col gap-0.5! px-1! text-xs"
-					title={title}
-					aria-label={`Add ${label.toLowerCase()}`}
-					onClick={add}
-				>
-					{icon} {label}
-				</button>
+				<TileButton key={label} label={label} title={title} icon={icon} name={`Add ${label.toLowerCase()}`} onClick={add} />
 			))}
 		</div>
 	);

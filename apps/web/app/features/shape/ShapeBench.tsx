@@ -33,6 +33,7 @@ import {
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { TextField } from "~/controls/TextField";
+import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
@@ -117,26 +118,9 @@ function AddSection() {
 		<Section title="Add">
 			<div className="grid grid-cols-4 gap-1.5">
 				{SHAPES.map((shape) => (
-					<button
-						key={shape.id}
-						type="button"
-						className="button h-12! flex-col gap-0.5! px-1! text-xs"
-						title={shape.help}
-						onClick={() => addShape(shape.id)}
-					>
-						{ICONS[shape.id]}
-						{shape.label}
-					</button>
+					<TileButton key={shape.id} label={shape.label} title={shape.help} icon={ICONS[shape.id]} onClick={() => addShape(shape.id)} />
 				))}
-				<button
-					type="button"
-					className="button h-12! flex-col gap-0.5! px-1! text-xs"
-					title="OBJ, STL, PLY, GLB or glTF"
-					onClick={chooseMeshFile}
-				>
-					<Upload size={18} />
-					Open file
-				</button>
+				<TileButton label="Open file" title="OBJ, STL, PLY, GLB or glTF" icon={<Upload size={18} />} onClick={chooseMeshFile} />
 			</div>
 			<HelperButtons />
 		</Section>
