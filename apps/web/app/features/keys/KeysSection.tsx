@@ -1,5 +1,5 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
-import { type Easing, frameOfTick, type Id, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
+import { type Easing, frameOfTick, type Id, isBodiless, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
 import { ChartSpline } from "lucide-react";
 import { Segments } from "~/controls/Choice";
 import { Section } from "~/controls/Section";
@@ -55,7 +55,7 @@ export function KeysSection({ id }: { id: Id }) {
 					<ChartSpline size={14} /> {curves ? "Close the curves" : "Edit as curves"}
 				</button>
 			)}
-			{isKeyed(item) && (shot.bodies[id]?.kind ?? "none") !== "animated" && (
+			{isKeyed(item) && (shot.bodies[id]?.kind ?? "none") === "none" && !isBodiless(item) && (
 				<p className="text-ochre">
 					It moves by keys but pushes nothing.{" "}
 					<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>

@@ -166,13 +166,6 @@ export function WeighBench() {
 			{moving && <WakeSection bodies={bodies} set={set} />}
 			{moving && (
 				<Section title="Start">
-					<VectorField
-						label="Velocity"
-						unit="m/s"
-						help="With which it begins to move"
-						value={bodies[0]!.settings.velocity}
-						onChange={(velocity) => set({ velocity })}
-					/>
 					{object !== undefined && moves(shot, object) && (
 						<>
 							<p className="text-xs text-slate">It follows its keys until it wakes, and then takes their speed and spin along.</p>
@@ -199,6 +192,13 @@ export function WeighBench() {
 							</div>
 						</>
 					)}
+					<VectorField
+						label="Velocity"
+						unit="m/s"
+						help="With which it begins to move"
+						value={bodies[0]!.settings.velocity}
+						onChange={(velocity) => set({ velocity })}
+					/>
 					<VectorField
 						label="Spin"
 						unit="°/s"

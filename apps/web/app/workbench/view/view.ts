@@ -263,6 +263,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 				small
 					.getContext("2d")!
 					.drawImage(canvas, (canvas.width - width) / 2, (canvas.height - height) / 2, width, height, 0, 0, small.width, small.height);
+				// What was left out comes back into the view.
+				stage.draw();
 				small.toBlob(resolve, "image/webp", 0.85);
 			});
 		},
