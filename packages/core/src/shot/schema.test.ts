@@ -45,3 +45,26 @@ test("a draft of version 0 is lifted to today's", () => {
 	const parsed = parseShot({ ...draft, version: 0 });
 	expect(parsed).toEqual({ ok: true, value: emptyShot("Old") });
 });
+
+test("documents of the first version get scenery and worlds, and clustered breaks their curve", () => {
+	const old = JSON.parse(JSON.stringify(sampleShot("breakwater-strike")));
+	old.version = 1;
+	delete old.scenery;
+	delete old.worlds;
+	const [id] = Object.keys(old.fractures);
+	Object.assign(old.fractures[id!].options, { spread: "clustered", reach: 0.5, contrast: 20 });
+	old.fractures[id!].again = [{ method: "voronoi", options: { reach: 0.2, contrast: 0.1 }, pieces: [], rule: "" }];
+	const parsed = parseShot(old);
+	if (!parsed.ok) throw new Error(parsed.problems[0]!.message);
+	const { scenery, worlds, fractures, version } = parsed.value;
+	expect([scenery.sky, worlds, version]).toEqual([1, {}, SHOT_VERSION]);
+	const { density, reach, ...rest } = fractures[id!]!.options;
+	expect(reach).toBeUndefined();
+	expect(rest.spread).toBe("clustered");
+	// Dense at a place, half of the way down at the old reach.
+	expect((density as number[]).slice(0, 2)).toEqual([0, 1]);
+	expect((density as number[])[5]).toBeCloseTo((1 + 1 / 20) / 2, 9);
+	const sparse = fractures[id!]!.again![0]!.options.density as number[];
+	expect(sparse[1]).toBeCloseTo(0.1, 9);
+	expect(sparse[sparse.length - 1]).toBeGreaterThan(0.9);
+});
