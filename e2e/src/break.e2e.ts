@@ -41,8 +41,22 @@ test("strokes drawn on a pane: a blow, a line of crumbs, one taken away, and und
 	await page.waitForSelector('button[aria-label="Remove line 2"]');
 	await press(page, "Done");
 	await until(page, (s) => s.building === null && s.bodies.length > 350);
-	// Off the object nothing is drawn, and it says so.
+	// What is drawn can be moved: the blow goes up, and stays one of two.
 	await pressText(page, "Draw strokes");
+	const blow = () =>
+		page.evaluate(() => {
+			const fracture = Object.values((window as any).rubble.state().shot.fractures)[0] as any;
+			return fracture.options.strokes.map((line: number[]) => [line.length, line[1]]) as [number, number][];
+		});
+	const [before] = await blow();
+	await drag(page, [x, y], [x, y - 30], [x, y - 60]);
+	await page.waitForFunction(
+		(height) => (Object.values((window as any).rubble.state().shot.fractures)[0] as any).options.strokes[0][1] > height + 0.05,
+		{},
+		before![1],
+	);
+	expect((await blow()).map(([length]) => length > 3)).toEqual([false, true]);
+	// Off the object nothing is drawn, and it says so.
 	await page.mouse.click(x - 320, y - 180);
 	await page.waitForSelector("::-p-text(That missed the object)");
 	await page.keyboard.press("Escape");

@@ -4,15 +4,18 @@ import { setFractureOption } from "@rubble/core/shot";
 import { useEffect, useState } from "react";
 import { useWorkbench } from "~/workbench/store/store";
 import type { View } from "~/workbench/view/view";
+import { bendStroke } from "./bendStroke";
 import { smoothStroke } from "./smoothStroke";
 
 const HINTS = {
 	cut: "Drag a line across it; each cuts through everything behind it.",
-	stroke: "Click for a blow, drag for a line along it.",
-	place: "Click where the pieces shall be small.",
+	stroke: "Click for a blow, drag for a line. Drag what is drawn to move or bend it.",
+	place: "Click where the pieces shall be small. Drag a place to move it.",
 };
 /** Pointers that moved less are clicks. */
 const CLICK = 4; // pixels
+/** What is drawn is grabbed from this near. */
+const GRAB = 9; // pixels
 
 /** Lies over the view while something is drawn into a fracture: cuts, strokes or places. */
 export function DrawLayer({ view }: { view: View | undefined }) {
@@ -22,6 +25,8 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 	/** Of the layer, in the window: strokes are drawn in its own coordinates. */
 	const [corner, setCorner] = useState<readonly [number, number]>([0, 0]);
 	const [miss, setMiss] = useState(false);
+	/** The point of what was drawn before that is being dragged. */
+	const [grabbed, setGrabbed] = useState<{ readonly item: number; readonly point: number } | null>(null);
 	useEffect(() => {
 		if (!draw) return;
 		const { shot, frame } = useWorkbench.getState();
@@ -37,6 +42,32 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 		return () => window.removeEventListener("keydown", onKey, true);
 	}, [draw, set]);
 	if (!draw || !view) return null;
+	/** What was drawn before, one list of numbers each. */
+	const drawn = (): readonly (readonly number[])[] => {
+		const former = useWorkbench.getState().shot.fractures[draw.fracture]?.options[draw.option];
+		if (!Array.isArray(former) || draw.what === "cut") return [];
+		const flat = former as readonly number[];
+		return draw.what === "stroke"
+			? (former as readonly (readonly number[])[])
+			: Array.from({ length: flat.length / 3 }, (_, i) => flat.slice(3 * i, 3 * i + 3));
+	};
+	const grabAt = (x: number, y: number): typeof grabbed => {
+		const { shot } = useWorkbench.getState();
+		const fracture = shot.fractures[draw.fracture];
+		if (!fracture) return null;
+		const pose = worldPose(shot, fracture.object, 0);
+		let best: typeof grabbed = null;
+		let least = GRAB;
+		drawn().forEach((line, item) => {
+			for (let point = 0; point < line.length / 3; point++) {
+				const local: Vec3 = [line[3 * point]!, line[3 * point + 1]!, line[3 * point + 2]!];
+				const seen = view.project(vec3.add(pose.translation, rotate(pose.rotation, local)));
+				const away = seen ? Math.hypot(seen[0] - x, seen[1] - y) : Infinity;
+				if (away < least) [best, least] = [{ item, point }, away];
+			}
+		});
+		return best;
+	};
 	const finish = (points: readonly (readonly [number, number])[]) => {
 		const { shot, perform } = useWorkbench.getState();
 		const fracture = shot.fractures[draw.fracture];
@@ -59,6 +90,13 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 		});
 		setMiss(onSurface.length === 0);
 		if (onSurface.length === 0) return;
+		if (grabbed && points.some(([x, y]) => Math.hypot(x - points[0]![0], y - points[0]![1]) >= CLICK)) {
+			const next = drawn().map((line, item) =>
+				item === grabbed.item ? bendStroke(line, grabbed.point, onSurface[onSurface.length - 1]!) : line,
+			);
+			perform(setFractureOption(draw.fracture, draw.option, draw.what === "stroke" ? next : next.flat()));
+			return;
+		}
 		if (draw.what === "place") {
 			perform(setFractureOption(draw.fracture, draw.option, [...((former as number[] | undefined) ?? []), ...onSurface[0]!]));
 			return;
@@ -77,6 +115,7 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 				event.currentTarget.setPointerCapture(event.pointerId);
 				const box = event.currentTarget.getBoundingClientRect();
 				setCorner([box.left, box.top]);
+				setGrabbed(grabAt(event.clientX, event.clientY));
 				setTrail([[event.clientX, event.clientY]]);
 			}}
 			onPointerMove={(event) => {
@@ -90,10 +129,14 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 				if (trail.length === 0) return;
 				finish([...trail, [event.clientX, event.clientY]]);
 				setTrail([]);
+				setGrabbed(null);
 			}}
 			onPointerCancel={() => setTrail([])}
 		>
-			<Trail corner={corner} points={draw.what === "cut" && trail.length > 0 ? [trail[0]!, trail[trail.length - 1]!] : trail} />
+			<Trail
+				corner={corner}
+				points={(draw.what === "cut" || grabbed) && trail.length > 0 ? [trail[0]!, trail[trail.length - 1]!] : trail}
+			/>
 			<div
 				className="absolute top-14 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-md bg-chalk py-1.5 pr-1.5 pl-3"
 				role="status"

@@ -30,6 +30,8 @@ export interface View {
 	readonly picture: () => Promise<Blob | null>;
 	/** The line of sight through a point of the window, in the world. */
 	readonly sight: (clientX: number, clientY: number) => { readonly origin: Vec3; readonly direction: Vec3 };
+	/** Where a place of the world is seen in the window; undefined behind the camera. */
+	readonly project: (place: Vec3) => readonly [clientX: number, clientY: number] | undefined;
 	/** Where the line of sight first meets this object, in the world. */
 	readonly surface: (clientX: number, clientY: number, object: Id) => Vec3 | undefined;
 	readonly dispose: () => void;
@@ -242,6 +244,11 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		sight(clientX, clientY) {
 			const { origin, direction } = aim(clientX, clientY).ray;
 			return { origin: triple(origin), direction: triple(direction) };
+		},
+		project(place) {
+			const box = canvas.getBoundingClientRect();
+			const { x, y, z } = new Vector3(...place).project(stage.camera);
+			return z > 1 ? undefined : [box.left + ((x + 1) / 2) * box.width, box.top + ((1 - y) / 2) * box.height];
 		},
 		surface(clientX, clientY, object) {
 			const hit = bodies.pick(aim(clientX, clientY));
