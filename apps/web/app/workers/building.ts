@@ -171,7 +171,7 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 	);
 }
 
-/** The faces that pieces share, of one object or of all. */
+/** The faces that pieces of an object share. */
 export async function neighbours(shot: Shot, object: Id): Promise<readonly NeighbourRow[]> {
 	const made = await workshop;
 	const fracture = fractureOf(shot, object);

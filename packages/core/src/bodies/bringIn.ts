@@ -1,4 +1,5 @@
 import { layoutById } from "../arrays";
+import { plainCopy } from "../common";
 import { forceById } from "../forces";
 import { methodById } from "../fracture";
 import {
@@ -86,12 +87,12 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 				...(from.wake?.when === "touched" && from.wake.by && { wake: { ...from.wake, by: within(from.wake.by) } }),
 			});
 			shot.worlds[main] = { name: other.name, gravity: [...other.settings.gravity] };
-			for (const [old, id] of worlds) if (old !== "") shot.worlds[id] = structuredCopy(other.worlds[old]!) as never;
+			for (const [old, id] of worlds) if (old !== "") shot.worlds[id] = plainCopy(other.worlds[old]!) as never;
 			addObject({ id: group, name: groupName, source: { kind: "group" } }).apply(shot);
 			for (const old of orderedObjects(other)) {
 				const item = other.objects[old]!;
 				const order = Object.values(host.objects).reduce((most, { order: at }) => Math.max(most, at + 1), 0);
-				shot.objects[object(old)] = structuredCopy({
+				shot.objects[object(old)] = plainCopy({
 					...item,
 					parent: item.parent === null ? group : object(item.parent),
 					material: materialFor(item.material),
@@ -99,10 +100,10 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 					order,
 				} satisfies SceneObject) as never;
 				const own = settings(other.bodies[old] ?? {});
-				shot.bodies[object(old)] = structuredCopy({ ...own, world: worlds.get(own.world ?? "") ?? main }) as never;
+				shot.bodies[object(old)] = plainCopy({ ...own, world: worlds.get(own.world ?? "") ?? main }) as never;
 			}
 			for (const [old, made] of Object.entries(other.fractures))
-				shot.fractures[fracture(old)] = structuredCopy({
+				shot.fractures[fracture(old)] = plainCopy({
 					...made,
 					object: object(made.object),
 					options: options(methodById(made.method), made.options),
@@ -111,16 +112,13 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 					}),
 				} as Fracture) as never;
 			for (const { rule, settings: change } of other.bodyRules)
-				shot.bodyRules.push(structuredCopy({ id: newId(), rule: within(rule), settings: settings(change) }) as never);
+				shot.bodyRules.push(plainCopy({ id: newId(), rule: within(rule), settings: settings(change) }) as never);
 			for (const [derived, change] of Object.entries(other.overrides)) {
 				const colon = derived.indexOf(":");
 				const home = derived.slice(0, colon);
 				const id = other.objects[home] ? object(home) : fracture(home);
-				shot.overrides[`${id}${derived.slice(colon)}`] = structuredCopy(settings(change)) as never;
+				shot.overrides[`${id}${derived.slice(colon)}`] = plainCopy(settings(change)) as never;
 			}
 		},
 	};
 }
-
-/** Plain JSON, so that the document holds nothing of the other one. */
-const structuredCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;

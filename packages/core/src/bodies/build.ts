@@ -1,7 +1,7 @@
 import { bad, type Outcome, type Progress, report } from "../common";
 import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
-import { type Mesh, solid } from "../mesh";
+import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
 import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
@@ -319,7 +319,7 @@ export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Pr
 	if (!mesh.ok || mesh.value.triangles.length === 0) return bodyCollider(workshop, body);
 	const fitted = bodyCollider(workshop, { ...body, mesh: mesh.value, meshKey: meshHash(shot, proxy) });
 	// What counts is how far it is from the shape that is seen.
-	const stands = solid(mesh.value).volume * body.scale ** 3;
+	const stands = measuresOf(mesh.value).volume * body.scale ** 3;
 	return { ...fitted, error: body.volume > 0 ? ((1 + fitted.error) * stands) / body.volume - 1 : 0 };
 }
 

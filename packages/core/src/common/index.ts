@@ -1,3 +1,4 @@
 export * from "./canonical";
+export * from "./plainCopy";
 export * from "./problem";
 export * from "./progress";

@@ -1,5 +1,5 @@
 import { type Progress, report } from "../common";
-import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, shells, triangleCount } from "../mesh";
+import { type ConvexPlanes, convexPlanes, type Mesh, makeMesh, shells, triangleCount, uvMap } from "../mesh";
 import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
 import type { CarvedCell } from "./assemble";
 import { type Cell, makeDomain, voronoiCells } from "./cells";
@@ -85,28 +85,6 @@ function isAffine(mesh: Mesh, convex: ConvexPlanes): boolean {
 	return true;
 }
 
-/** The affine map of one triangle, extended over its plane. */
-function uvMap({ positions: p, triangles: t, uv }: Mesh, f: number): (x: number, y: number, z: number) => [number, number] {
-	const [a, b, c] = [t[3 * f]! * 3, t[3 * f + 1]! * 3, t[3 * f + 2]! * 3];
-	const e = [0, 1, 2].map((k) => p[b + k]! - p[a + k]!);
-	const g = [0, 1, 2].map((k) => p[c + k]! - p[a + k]!);
-	const dot = (x: number[], y: number[]) => x[0]! * y[0]! + x[1]! * y[1]! + x[2]! * y[2]!;
-	const ee = dot(e, e);
-	const eg = dot(e, g);
-	const gg = dot(g, g);
-	const det = ee * gg - eg * eg;
-	const o = 6 * f;
-	return (x, y, z) => {
-		const d = [x - p[a]!, y - p[a + 1]!, z - p[a + 2]!];
-		const s = (gg * dot(d, e) - eg * dot(d, g)) / det;
-		const r = (ee * dot(d, g) - eg * dot(d, e)) / det;
-		return [
-			uv[o]! + s * (uv[o + 2]! - uv[o]!) + r * (uv[o + 4]! - uv[o]!),
-			uv[o + 1]! + s * (uv[o + 3]! - uv[o + 1]!) + r * (uv[o + 5]! - uv[o + 1]!),
-		];
-	};
-}
-
 function planeUv(source: Mesh, convex: ConvexPlanes, part: Mesh, cell: Cell, face: Int32Array): Float32Array {
 	const uv = planarUv(part);
 	for (let f = 0; f < face.length; f++) {
@@ -134,7 +112,6 @@ interface Carver {
 	readonly source: Mesh;
 	readonly carved: CarvedCell[];
 	/** Cells of the whole work, of which these may be a part. */
-	readonly all: number;
 	readonly progress: Progress;
 }
 
@@ -188,7 +165,6 @@ export async function carvePart(
 		walls,
 		margin: roomAround(mesh).margin,
 		carved: [],
-		all: cells.length,
 		progress,
 	};
 	const wasBroken = mesh.inside.length > 0;
@@ -210,7 +186,7 @@ async function carveGroup(carver: Carver, local: Manifold, group: number[]): Pro
 			const parts = carveCell(carver, local, c);
 			if (parts.length > 0) carver.carved.push({ seed: carver.cells[c]!.seed, parts });
 		}
-		await report(carver.progress, carver.carved.length / carver.all, "Cutting");
+		await report(carver.progress, carver.carved.length / carver.cells.length, "Cutting");
 		return;
 	}
 	for (const part of eighths(carver.boxes, group)) await carveCropped(carver, local, part);

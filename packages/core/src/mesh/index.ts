@@ -13,4 +13,5 @@ export * from "./thicken";
 export * from "./topology";
 export * from "./transform";
 export * from "./types";
+export * from "./uvMap";
 export * from "./weld";

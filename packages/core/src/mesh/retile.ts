@@ -2,6 +2,7 @@ import { type Vec3, vec3 } from "../maths";
 import { triangulateLoops } from "./constrained";
 import { edgeTable, find, topology, unite } from "./topology";
 import { type Mesh, triangleCount } from "./types";
+import { uvMap } from "./uvMap";
 
 /** Neighbouring triangles whose normals differ by less than this (1 − cosine) lie in one plane. */
 const FLAT = 1e-7;
@@ -83,25 +84,9 @@ function mapsAlike(mesh: Mesh, h: number, k: number): boolean {
 	const map = uvMap(mesh, f);
 	return [0, 1, 2].every((c) => {
 		const corner = 3 * e + c;
-		const [u, v] = map(cornerOf(mesh, corner));
+		const [u, v] = map(...cornerOf(mesh, corner));
 		return Math.abs(u - mesh.uv[2 * corner]!) + Math.abs(v - mesh.uv[2 * corner + 1]!) < 1e-4;
 	});
-}
-
-/** Texture coordinates over the plane of a triangle. */
-function uvMap(mesh: Mesh, f: number): (p: Vec3) => readonly [number, number] {
-	const a = cornerOf(mesh, 3 * f);
-	const e = vec3.subtract(cornerOf(mesh, 3 * f + 1), a);
-	const g = vec3.subtract(cornerOf(mesh, 3 * f + 2), a);
-	const [ee, eg, gg] = [vec3.dot(e, e), vec3.dot(e, g), vec3.dot(g, g)];
-	const det = ee * gg - eg * eg || 1;
-	const uv = mesh.uv.subarray(6 * f, 6 * f + 6);
-	return (p) => {
-		const d = vec3.subtract(p, a);
-		const s = (gg * vec3.dot(d, e) - eg * vec3.dot(d, g)) / det;
-		const r = (ee * vec3.dot(d, g) - eg * vec3.dot(d, e)) / det;
-		return [uv[0]! + s * (uv[2]! - uv[0]!) + r * (uv[4]! - uv[0]!), uv[1]! + s * (uv[3]! - uv[1]!) + r * (uv[5]! - uv[1]!)];
-	};
 }
 
 /** Gathers the new mesh; the old vertices come first and keep their numbers. */
@@ -156,7 +141,7 @@ class Builder {
 			covered += ((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])) / 2;
 			for (const corner of turned ? [i, k, j] : [i, j, k]) {
 				this.triangles.push(vertices[corner]!);
-				if (map) this.uv.push(...map(this.place(vertices[corner]!)));
+				if (map) this.uv.push(...map(...this.place(vertices[corner]!)));
 			}
 			this.from.push(members[largest]!);
 		}

@@ -1,4 +1,5 @@
 import type { Draft } from "immer";
+import { plainCopy } from "../../common";
 import type { Command } from "../edit";
 import type { AgainStep, Fracture, Id, OptionValue } from "../types";
 
@@ -20,12 +21,9 @@ export const copyFracture = (from: Id, targets: readonly { readonly fracture: Id
 		const source = shot.fractures[from];
 		if (!source) return;
 		for (const { fracture, object } of targets)
-			if (object !== source.object) setFracture(fracture, { ...(copyOf(source) as Fracture), object }).apply(shot);
+			if (object !== source.object) setFracture(fracture, { ...(plainCopy(source) as Fracture), object }).apply(shot);
 	},
 });
-
-/** Drafts of a document are plain JSON. */
-const copyOf = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
 
 /** `step`: of the steps that break again, counted from 0; −1 is the first break. */
 export const setFractureOption = (id: Id, option: string, value: OptionValue, step = -1): Command => ({

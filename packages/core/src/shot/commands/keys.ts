@@ -1,4 +1,5 @@
 import type { Draft } from "immer";
+import { plainCopy } from "../../common";
 import type { Quat, Vec3 } from "../../maths";
 import type { Command } from "../edit";
 import type { Easing, Id, Key, Ticks } from "../types";
@@ -58,7 +59,7 @@ export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>
 		const all = shot.objects[id]?.keys;
 		if (!all) return;
 		const byTick = new Map(keys.map((key) => [key.tick, key]));
-		const list = [...byTick.values()].sort((a, b) => a.tick - b.tick).map((key) => JSON.parse(JSON.stringify(key)));
+		const list = [...byTick.values()].sort((a, b) => a.tick - b.tick).map(plainCopy);
 		if (channel === "translation" || channel === "rotation") all[channel] = list as never;
 		else {
 			const name = channel.slice("numbers.".length);
