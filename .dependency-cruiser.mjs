@@ -7,6 +7,7 @@ const order = [
 	"solid",
 	"shapes|fracture|arrays",
 	"bodies",
+	"bonds|connectors",
 	"cache",
 	"simulation",
 	"bake",

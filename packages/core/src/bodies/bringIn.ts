@@ -111,14 +111,31 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 						again: made.again.map((step) => ({ ...step, options: options(methodById(step.method), step.options) })),
 					}),
 				} as Fracture) as never;
+			const derived = (id: string): string => {
+				const colon = id.indexOf(":");
+				if (colon < 0) return object(id);
+				const home = id.slice(0, colon);
+				return `${other.objects[home] ? object(home) : fracture(home)}${id.slice(colon)}`;
+			};
+			for (const set of Object.values(other.bondSets))
+				shot.bondSets[newId()] = plainCopy({
+					...set,
+					options: { ...set.options, on: within(String(set.options.on ?? "")) },
+					changes: set.changes.map((change) => ({
+						...change,
+						bodies: change.bodies.map(derived),
+						rule: change.rule && within(change.rule),
+					})),
+				}) as never;
+			for (const connector of Object.values(other.connectors))
+				shot.connectors[newId()] = plainCopy({
+					...connector,
+					a: derived(connector.a),
+					b: connector.b && derived(connector.b),
+				}) as never;
 			for (const { rule, settings: change } of other.bodyRules)
 				shot.bodyRules.push(plainCopy({ id: newId(), rule: within(rule), settings: settings(change) }) as never);
-			for (const [derived, change] of Object.entries(other.overrides)) {
-				const colon = derived.indexOf(":");
-				const home = derived.slice(0, colon);
-				const id = other.objects[home] ? object(home) : fracture(home);
-				shot.overrides[`${id}${derived.slice(colon)}`] = plainCopy(settings(change)) as never;
-			}
+			for (const [id, change] of Object.entries(other.overrides)) shot.overrides[derived(id)] = plainCopy(settings(change)) as never;
 		},
 	};
 }

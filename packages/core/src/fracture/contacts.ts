@@ -1,5 +1,5 @@
 import { type Vec3, vec3 } from "../maths";
-import { diagonal, type Mesh } from "../mesh";
+import { commonPolygon, diagonal, type Mesh, polygonMoments } from "../mesh";
 import type { Contact } from "./types";
 
 /** Adds up shared areas by pair of pieces. */
@@ -178,7 +178,7 @@ function addCut(meshes: readonly Mesh[], list: readonly { piece: number; triangl
 		for (const other of open) {
 			if (other.front === flat.front || other.piece === flat.piece) continue;
 			if (other.least[1] >= flat.most[1] || flat.least[1] >= other.most[1]) continue;
-			const shared = commonArea(flat.corners, other.corners);
+			const shared = polygonMoments(commonPolygon(flat.corners, other.corners));
 			if (shared.area <= tolerance) continue;
 			const [u, v] = shared.middle;
 			const middle = vec3.add(origin, vec3.add(vec3.scale(across, u), vec3.scale(along, v)));
@@ -217,39 +217,3 @@ function addWhole(flats: readonly Flat[], facts: readonly ReturnType<typeof tria
 
 /** Share of the area, and of its root, by which areas and middles of both sides may differ. */
 const SAME = 1e-5;
-
-/** Area and middle of what two triangles in a plane have in common; corners as u, v, in any order of turning. */
-function commonArea(one: readonly number[], other: readonly number[]): { area: number; middle: readonly [number, number] } {
-	const turn = (c: readonly number[]) => (c[2]! - c[0]!) * (c[5]! - c[1]!) - (c[4]! - c[0]!) * (c[3]! - c[1]!);
-	const clipper = turn(other) >= 0 ? other : [other[0]!, other[1]!, other[4]!, other[5]!, other[2]!, other[3]!];
-	let polygon = [...one];
-	for (let e = 0; e < 3 && polygon.length > 0; e++) {
-		const [ax, ay] = [clipper[2 * e]!, clipper[2 * e + 1]!];
-		const [bx, by] = [clipper[(2 * e + 2) % 6]!, clipper[(2 * e + 3) % 6]!];
-		const side = (x: number, y: number) => (bx - ax) * (y - ay) - (by - ay) * (x - ax);
-		const kept: number[] = [];
-		for (let i = 0; i < polygon.length; i += 2) {
-			const [x, y] = [polygon[i]!, polygon[i + 1]!];
-			const j = (i + 2) % polygon.length;
-			const [nx, ny] = [polygon[j]!, polygon[j + 1]!];
-			const [here, next] = [side(x, y), side(nx, ny)];
-			if (here >= 0) kept.push(x, y);
-			if (here >= 0 !== next >= 0) {
-				const t = here / (here - next);
-				kept.push(x + t * (nx - x), y + t * (ny - y));
-			}
-		}
-		polygon = kept;
-	}
-	let area = 0;
-	let mu = 0;
-	let mv = 0;
-	for (let i = 0; i < polygon.length; i += 2) {
-		const j = (i + 2) % polygon.length;
-		const w = polygon[i]! * polygon[j + 1]! - polygon[j]! * polygon[i + 1]!;
-		area += w / 2;
-		mu += (w / 6) * (polygon[i]! + polygon[j]!);
-		mv += (w / 6) * (polygon[i + 1]! + polygon[j + 1]!);
-	}
-	return area === 0 ? { area: 0, middle: [0, 0] } : { area: Math.abs(area), middle: [mu / area, mv / area] };
-}

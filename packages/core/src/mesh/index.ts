@@ -6,6 +6,7 @@ export * from "./join";
 export * from "./measure";
 export * from "./normals";
 export * from "./orient";
+export * from "./polygon";
 export * from "./retile";
 export * from "./separation";
 export * from "./shells";

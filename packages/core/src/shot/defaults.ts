@@ -10,9 +10,10 @@ import type {
 	Scenery,
 	Shot,
 	ShotSettings,
+	Strength,
 } from "./types";
 
-export const SHOT_VERSION = 3;
+export const SHOT_VERSION = 4;
 
 export const SETTINGS_DEFAULTS: ShotSettings = {
 	fps: 24,
@@ -45,23 +46,66 @@ export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bou
 	wake: { when: "start" },
 };
 
+/**
+ * Tension, shear and compression in MPa, fracture energy in J/m²: mid values of what tables of building materials and
+ * textbooks of fracture mechanics give (EN 1992 for concrete, EN 1996 for brick and mortar, EN 338 for oak along the grain,
+ * Michel's "Ice Mechanics", Ashby's material charts for the rest).
+ */
+const strength = (tension: number, shear: number, compression: number, energy: number): Strength => ({
+	tension,
+	shear,
+	compression,
+	energy,
+});
+export const STRENGTHS: Readonly<Record<Id, Strength>> = {
+	concrete: strength(2.6, 4, 30, 100),
+	rawConcrete: strength(2.6, 4, 30, 100),
+	granite: strength(9, 18, 150, 120),
+	brick: strength(2, 3, 20, 60),
+	mortar: strength(0.5, 1, 8, 20),
+	glass: strength(40, 60, 800, 8),
+	oak: strength(60, 9, 45, 600),
+	cork: strength(1.2, 1, 8, 400),
+	ice: strength(1.4, 1, 5, 3),
+	steel: strength(400, 240, 400, 100_000),
+	paintedSteel: strength(400, 240, 400, 100_000),
+	sand: strength(0.01, 0.02, 1, 2),
+};
+
 /** Densities after common engineering tables (ISO 12006 grouping; mid values, dry). Ids are fixed: samples and new shots use them. */
 export const MATERIALS: Readonly<Record<Id, Material>> = {
-	concrete: material("Concrete", "#b9b2a4", 2400, 0.6, 0.1, { inside: "rawConcrete", roughness: 0.92 }),
-	rawConcrete: material("Raw concrete", "#8f897d", 2400, 0.7, 0.1, { roughness: 0.98 }),
-	granite: material("Granite", "#8d8a86", 2700, 0.6, 0.1, { roughness: 0.85 }),
-	brick: material("Brick", "#a8644b", 1900, 0.65, 0.1, { roughness: 0.95 }),
-	glass: material("Glass", "#b8d4d2", 2500, 0.4, 0.15, { roughness: 0.08, opacity: 0.55 }),
-	oak: material("Oak", "#9c7a4f", 720, 0.5, 0.2, { roughness: 0.8 }),
-	cork: material("Cork", "#c29a68", 180, 0.7, 0.35, { roughness: 0.95 }),
-	ice: material("Ice", "#d3e6ea", 917, 0.05, 0.1, { roughness: 0.2 }),
-	steel: material("Steel", "#7d8790", 7850, 0.5, 0.25, { roughness: 0.45, metalness: 0.8 }),
-	paintedSteel: material("Painted steel", "#b4402c", 7850, 0.45, 0.2, { roughness: 0.4, metalness: 0.2 }),
-	sand: material("Packed sand", "#cfc3ac", 1600, 0.7, 0.02, { roughness: 1 }),
+	concrete: material("Concrete", "#b9b2a4", 2400, 0.6, 0.1, { strength: STRENGTHS.concrete!, inside: "rawConcrete", roughness: 0.92 }),
+	rawConcrete: material("Raw concrete", "#8f897d", 2400, 0.7, 0.1, { strength: STRENGTHS.rawConcrete!, roughness: 0.98 }),
+	granite: material("Granite", "#8d8a86", 2700, 0.6, 0.1, { strength: STRENGTHS.granite!, roughness: 0.85 }),
+	mortar: material("Mortar", "#c9c4b8", 1900, 0.65, 0.05, { strength: STRENGTHS.mortar!, roughness: 0.97 }),
+	brick: material("Brick", "#a8644b", 1900, 0.65, 0.1, { strength: STRENGTHS.brick!, roughness: 0.95 }),
+	glass: material("Glass", "#b8d4d2", 2500, 0.4, 0.15, { strength: STRENGTHS.glass!, roughness: 0.08, opacity: 0.55 }),
+	oak: material("Oak", "#9c7a4f", 720, 0.5, 0.2, { strength: STRENGTHS.oak!, roughness: 0.8 }),
+	cork: material("Cork", "#c29a68", 180, 0.7, 0.35, { strength: STRENGTHS.cork!, roughness: 0.95 }),
+	ice: material("Ice", "#d3e6ea", 917, 0.05, 0.1, { strength: STRENGTHS.ice!, roughness: 0.2 }),
+	steel: material("Steel", "#7d8790", 7850, 0.5, 0.25, { strength: STRENGTHS.steel!, roughness: 0.45, metalness: 0.8 }),
+	paintedSteel: material("Painted steel", "#b4402c", 7850, 0.45, 0.2, {
+		strength: STRENGTHS.paintedSteel!,
+		roughness: 0.4,
+		metalness: 0.2,
+	}),
+	sand: material("Packed sand", "#cfc3ac", 1600, 0.7, 0.02, { strength: STRENGTHS.sand!, roughness: 1 }),
 };
 
 function material(name: string, colour: string, density: number, friction: number, bounce: number, more: Partial<Material>): Material {
-	return { name, colour, roughness: 0.9, metalness: 0, opacity: 1, density, friction, bounce, inside: null, ...more };
+	return {
+		name,
+		colour,
+		roughness: 0.9,
+		metalness: 0,
+		opacity: 1,
+		density,
+		friction,
+		bounce,
+		strength: STRENGTHS.concrete!,
+		inside: null,
+		...more,
+	};
 }
 
 export const CAMERA_DEFAULTS: CameraSource = { kind: "camera", fieldOfView: 36, near: 0.05, far: 500, aim: null };
@@ -110,6 +154,8 @@ export const emptyShot = (name: string): Shot => ({
 	objects: {},
 	materials: MATERIALS,
 	fractures: {},
+	bondSets: {},
+	connectors: {},
 	bodies: {},
 	bodyRules: [],
 	overrides: {},

@@ -1,5 +1,5 @@
 import { bad, good, type Outcome } from "../common";
-import { SCENERY_DEFAULTS, SHOT_VERSION } from "./defaults";
+import { SCENERY_DEFAULTS, SHOT_VERSION, STRENGTHS } from "./defaults";
 
 /** Lifts a document of version `from` to `from + 1`. Pure; gets and returns plain JSON. */
 export interface Migration {
@@ -25,6 +25,11 @@ export const MIGRATIONS: readonly Migration[] = [
 		what: "shots had one world only",
 		up: (document) => ({ worlds: {}, ...document }),
 	},
+	{
+		from: 3,
+		what: "nothing was tied to anything, and materials had no strength",
+		up: (document) => ({ bondSets: {}, connectors: {}, ...document, materials: withStrength(document.materials as Materials) }),
+	},
 ];
 
 /** Brings a document of any known version up to date; tells newer and foreign documents apart. */
@@ -43,6 +48,12 @@ export function migrate(value: unknown): Outcome<Record<string, unknown>> {
 	}
 	return good(document);
 }
+
+type Materials = Readonly<Record<string, object>>;
+const withStrength = (materials: Materials = {}): Materials =>
+	Object.fromEntries(
+		Object.entries(materials).map(([id, material]) => [id, { strength: STRENGTHS[id] ?? STRENGTHS.concrete, ...material }]),
+	);
 
 type Step = { readonly options: Readonly<Record<string, unknown>>; readonly again?: readonly Step[] };
 type Fractures = Readonly<Record<string, Step>>;

@@ -196,6 +196,10 @@ const material = object({
 					.noUnknown()
 					.strict(),
 	),
+	strength: object({ tension: finite().min(0), shear: finite().min(0), compression: finite().min(0), energy: finite().min(0) })
+		.noUnknown()
+		.strict()
+		.required(),
 	inside: string().strict().nullable().defined(),
 })
 	.noUnknown()
@@ -254,6 +258,35 @@ const body = object({
 	.noUnknown()
 	.strict();
 
+const bondChange = object({
+	id: text().min(1),
+	bodies: array(text().required()).strict().required(),
+	rule: string().strict().defined(),
+	strokes: array(array(finite()).strict().required()).strict().required(),
+	reach: finite().min(0),
+	factor: finite().min(0),
+})
+	.noUnknown()
+	.strict();
+
+const bondSet = object({ name: name(), options, changes: array(bondChange).strict().required(), hidden: boolean().strict().required() })
+	.noUnknown()
+	.strict();
+
+const connector = object({
+	name: name(),
+	connector: text().min(1),
+	options,
+	a: string().strict().defined(),
+	b: string().strict().defined(),
+	from: vec3(),
+	to: vec3(),
+	turn: quat(),
+	hidden: boolean().strict().required(),
+})
+	.noUnknown()
+	.strict();
+
 const shot = object({
 	format: string().oneOf(["mighty-rubble-shot"]).required(),
 	version: finite().integer(),
@@ -265,6 +298,8 @@ const shot = object({
 	objects: byId(sceneObject),
 	materials: byId(material),
 	fractures: byId(fracture),
+	bondSets: byId(bondSet),
+	connectors: byId(connector),
 	bodies: byId(body),
 	bodyRules: array(
 		object({ id: text().min(1), rule: text(), settings: body })

@@ -19,6 +19,10 @@ export interface Shot {
 	readonly objects: Readonly<Record<Id, SceneObject>>;
 	readonly materials: Readonly<Record<Id, Material>>;
 	readonly fractures: Readonly<Record<Id, Fracture>>;
+	/** What ties pieces and objects to each other until it breaks; see `bonds/`. */
+	readonly bondSets: Readonly<Record<Id, BondSet>>;
+	/** Joints between bodies; see `connectors/`. */
+	readonly connectors: Readonly<Record<Id, Connector>>;
 	/** By object id: what differs from the defaults and the material. */
 	readonly bodies: Readonly<Record<Id, BodySettings>>;
 	/** Applied in order after the object's own settings. */
@@ -199,8 +203,19 @@ export interface Material {
 	readonly bounce: number;
 	/** A picture on the outside faces; none where absent. */
 	readonly texture?: MaterialTexture | undefined;
+	readonly strength: Strength;
 	/** The material of faces that a fracture lays open; null: the same. */
 	readonly inside: Id | null;
+}
+
+/** What a material bears before it breaks. */
+export interface Strength {
+	/** MPa */
+	readonly tension: number;
+	readonly shear: number;
+	readonly compression: number;
+	/** J/m² of new crack. */
+	readonly energy: number;
 }
 
 export interface MaterialTexture {
@@ -224,6 +239,47 @@ export interface AgainStep extends FractureStep {
 	readonly pieces: readonly string[];
 	/** See `bodies/rule.ts`. */
 	readonly rule: string;
+}
+
+/** A rule that ties bodies to each other; its bonds are derived from the bodies as they stand at the first frame. */
+export interface BondSet {
+	readonly name: string;
+	readonly options: Readonly<Record<string, OptionValue>>;
+	/** Applied in order to the bonds' strength. */
+	readonly changes: readonly BondChange[];
+	readonly hidden: boolean;
+}
+
+/** Makes some of the bonds weaker or stronger. */
+export interface BondChange {
+	readonly id: Id;
+	/** Bodies (ids) whose bonds are meant; where there are none, `rule` says which. */
+	readonly bodies: readonly string[];
+	/** See `bodies/rule.ts`; both ends of a bond must match. */
+	readonly rule: string;
+	/** Lines of 3 numbers per point, world, metres: bonds nearer than `reach` are meant, less so towards its end. */
+	readonly strokes: readonly (readonly number[])[];
+	/** metres */
+	readonly reach: number;
+	/** Strength afterwards as a multiple of that before; 0 cuts. */
+	readonly factor: number;
+}
+
+/** Joints of one kind, between two bodies or between many. */
+export interface Connector {
+	readonly name: string;
+	/** Which kind, see `connectors/`. */
+	readonly connector: string;
+	readonly options: Readonly<Record<string, OptionValue>>;
+	/** Bodies (ids of objects or derived ones) that it joins; a second one that is empty is the world. */
+	readonly a: string;
+	readonly b: string;
+	/** World, metres, at the first frame: where it holds the first body, and the second. */
+	readonly from: Vec3;
+	readonly to: Vec3;
+	/** From the connector's axes to the world's; it turns and slides along its own x axis. */
+	readonly turn: Quat;
+	readonly hidden: boolean;
 }
 /** A value of a described option, see `options.ts`. */
 export type OptionValue = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];

@@ -1,3 +1,4 @@
+import type { BondState } from "./bonded";
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
 import type { TakenState } from "./takeBack";
@@ -19,11 +20,12 @@ export interface Checkpoint {
 	readonly taken: TakenState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
+	readonly bonds: BondState;
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x344b524d; // "MRK4"
-const HEADER = 6;
+const MAGIC = 0x354b524d; // "MRK5"
+const HEADER = 9;
 
 /** Bytes a body has in each array, in their order in the file. */
 const STRIDES = { held: 1, lost: 1, restFrames: 1, born: 4, anchor: 28, stillHeld: 1, stillPose: 28, takenTick: 8, takenPose: 28 } as const;
@@ -31,8 +33,15 @@ type Part = keyof typeof STRIDES;
 const PARTS = Object.keys(STRIDES) as Part[];
 const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
 
-/** Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes), muted pairs, the arrays by body, the engine. */
-export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, taken, muted, engine }: Checkpoint): Uint8Array {
+/** Of the bonds: bytes per bond, and per body where there are any bonds. */
+const BOND_BYTES = 1 + 8 + 8;
+const BONDED_BYTES = 4 * 48 + 1;
+
+/**
+ * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers),
+ * muted pairs, grace, the arrays by body, those of the bonds, the engine.
+ */
+export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, taken, muted, bonds, engine }: Checkpoint): Uint8Array {
 	const arrays: Record<Part, Uint8Array | Int32Array | Float32Array | Float64Array> = {
 		held,
 		lost,
@@ -44,13 +53,28 @@ export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, t
 		takenTick: taken.tick,
 		takenPose: taken.pose,
 	};
-	const bytes = new Uint8Array(4 * (HEADER + muted.length) + BYTES_A_BODY * held.length + engine.length);
+	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.settled];
+	const words = HEADER + muted.length + bonds.grace.length;
+	const bytes = new Uint8Array(
+		4 * words + BYTES_A_BODY * held.length + BOND_BYTES * bonds.state.length + BONDED_BYTES * bonds.settled.length + engine.length,
+	);
 	const view = new DataView(bytes.buffer);
-	[MAGIC, frame, step, held.length, muted.length, engine.length, ...muted].forEach((value, i) => {
+	const header = [
+		MAGIC,
+		frame,
+		step,
+		held.length,
+		muted.length,
+		engine.length,
+		bonds.state.length,
+		bonds.settled.length,
+		bonds.grace.length,
+	];
+	[...header, ...muted, ...bonds.grace].forEach((value, i) => {
 		view.setInt32(4 * i, value, true);
 	});
-	let at = 4 * (HEADER + muted.length);
-	for (const array of [...PARTS.map((part) => arrays[part]), engine]) {
+	let at = 4 * words;
+	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, engine]) {
 		bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
 		at += array.byteLength;
 	}
@@ -62,14 +86,17 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	if (bytes.length < 4 * HEADER || view.getInt32(0, true) !== MAGIC) throw new Error("decodeCheckpoint: these bytes are no checkpoint");
 	const number = (i: number) => view.getInt32(4 * i, true);
 	const [frame, step, bodies, mutedCount, engineSize] = [number(1), number(2), number(3), number(4), number(5)];
-	if (bytes.length !== 4 * (HEADER + mutedCount) + BYTES_A_BODY * bodies + engineSize)
+	const [bondCount, bonded, graceCount] = [number(6), number(7), number(8)];
+	const words = HEADER + mutedCount + graceCount;
+	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + BOND_BYTES * bondCount + BONDED_BYTES * bonded + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
-	let at = 4 * (HEADER + mutedCount);
+	let at = 4 * words;
 	const take = (length: number): Uint8Array<ArrayBuffer> => {
 		const part = bytes.slice(at, at + length) as Uint8Array<ArrayBuffer>;
 		at += length;
 		return part;
 	};
+	const doubles = (count: number) => new Float64Array(take(8 * count).buffer);
 	const parts = Object.fromEntries(PARTS.map((part) => [part, take(STRIDES[part] * bodies)])) as Record<Part, Uint8Array<ArrayBuffer>>;
 	return {
 		frame,
@@ -81,6 +108,17 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
 		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
 		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
+		bonds: {
+			state: take(bondCount),
+			damage: doubles(bondCount),
+			peak: doubles(bondCount),
+			u: doubles(6 * bonded),
+			v: doubles(6 * bonded),
+			load: doubles(6 * bonded),
+			bent: doubles(6 * bonded),
+			settled: take(bonded),
+			grace: Array.from({ length: graceCount }, (_, i) => number(HEADER + mutedCount + i)),
+		},
 		engine: take(engineSize),
 	};
 }

@@ -5,7 +5,7 @@ import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Sh
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
-export const BUILD_ID = `rubble 4, ${ENGINE_BUILD}`;
+export const BUILD_ID = `rubble 5, ${ENGINE_BUILD}`;
 
 /**
  * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by
@@ -13,7 +13,9 @@ export const BUILD_ID = `rubble 4, ${ENGINE_BUILD}`;
  */
 export function startHash(shot: Shot): Hash {
 	const { settings } = shot;
-	const ruled = shot.bodyRules.length > 0;
+	const hasBonds = Object.keys(shot.bondSets).length > 0;
+	// Rules of bonds may ask for names.
+	const ruled = shot.bodyRules.length > 0 || hasBonds;
 	const objects = Object.keys(shot.objects)
 		.filter((id) => takesPart(shot, id))
 		.sort()
@@ -57,6 +59,14 @@ export function startHash(shot: Shot): Hash {
 				.sort()
 				.filter((id) => shot.objects[id]!.source.kind === "region")
 				.map((id) => [shot.objects[id]!.name, shot.objects[id]!.source, worldPose(shot, id, 0), worldScale(shot, id)]),
+		}),
+		...(hasBonds && {
+			bonds: Object.keys(shot.bondSets)
+				.sort()
+				.map((id) => [id, shot.bondSets[id]!.options, shot.bondSets[id]!.changes, shot.bondSets[id]!.hidden]),
+			strengths: Object.keys(shot.materials)
+				.sort()
+				.map((id) => [id, shot.materials[id]!.strength]),
 		}),
 		rules: shot.bodyRules.map(({ rule, settings: change }) => [rule, withoutFrame(change)]),
 		overrides: Object.keys(shot.overrides)

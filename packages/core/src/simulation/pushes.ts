@@ -10,6 +10,8 @@ export interface Pushes {
 	readonly forces: Float64Array;
 	/** 1 per entry. */
 	readonly wakes: Uint8Array;
+	/** Entries of the last step. */
+	count: number;
 	/** Whether anything can ever be pushed in this scene. */
 	readonly any: boolean;
 }
@@ -21,6 +23,7 @@ export const makePushes = (scene: SimScene): Pushes => ({
 	list: new Int32Array(scene.count),
 	forces: new Float64Array(3 * scene.count),
 	wakes: new Uint8Array(scene.count),
+	count: 0,
 	any: scene.forces.length > 0 || scene.world.some((world) => world > 0),
 });
 
@@ -74,6 +77,7 @@ export function applyPushes({ scene, engine, held, lost, born, step, before }: P
 		for (let k = 0; k < 3; k++) forces[3 * count + k] = sum[k]! * body.mass;
 		wakes[count++] = asleep ? 1 : 0;
 	}
+	pushes.count = count;
 	engine.push(list, count, forces, wakes);
 }
 

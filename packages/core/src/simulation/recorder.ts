@@ -1,4 +1,5 @@
 import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
+import type { BreakEvent } from "./bonded";
 import type { BodyState } from "./engine";
 import { Kind, type SimScene } from "./scene";
 
@@ -32,8 +33,9 @@ export interface FrameLog {
 	readonly contacts: Map<number, number>;
 	readonly woken: { body: number; by: number; speed: number }[];
 	readonly lost: { body: number; height: number }[];
+	readonly broken: BreakEvent[];
 }
-export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [] });
+export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [], broken: [] });
 
 export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
 	const { count } = recorder.scene;
@@ -43,6 +45,7 @@ export function recordFrame(recorder: Recorder, frame: number, state: BodyState,
 	recorder.energy.push(kineticEnergy(recorder.scene, state));
 	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: by, value: speed });
 	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
+	for (const { a, b, mode, stress } of log.broken) recorder.events.push({ frame, kind: EventKind.Pulled + mode, a, b, value: stress });
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
 	for (const [pair, impulse] of strongest)
 		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });

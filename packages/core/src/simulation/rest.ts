@@ -76,6 +76,10 @@ export function sleepStill(scene: SimScene, engine: Engine, state: BodyState, re
 	const patience = Math.min(250, Math.max(2, Math.round(SLEEP_SECONDS * perSecond)));
 	const heap = Int32Array.from({ length: scene.count }, (_, i) => i);
 	const restless = new Set<number>();
+	for (let i = 0; i < scene.count; i++) {
+		const first = engine.membersOf(engine.carrier[i]!)[0]!;
+		if (first !== i) unite(heap, i, first);
+	}
 	for (let i = 0; i < scene.count; i++)
 		if (state.awake[i] === 1)
 			engine.neighbours(i, (other) => {

@@ -13,6 +13,7 @@ import {
 	ruleFacts,
 	type Workshop,
 } from "../bodies";
+import { type Bonds, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { compileForce, forceById, type LiveForce } from "../forces";
 import { angularVelocityBetween, inverse, principalAxes, rotate, type Vec3, vec3 } from "../maths";
@@ -76,6 +77,10 @@ export interface SimScene {
 	/** What pushes, and on which bodies (1 per body) it acts; on all where undefined. */
 	readonly forces: readonly { readonly live: LiveForce; readonly mask: Uint8Array | undefined }[];
 	readonly colliders: readonly FittedCollider[];
+	/** What ties bodies to each other, numbered like them. */
+	readonly bonds: Bonds;
+	/** 1 per body: it is in some bond. */
+	readonly bonded: Uint8Array;
 	/** Bodies of kind Animated, and how to find their pose at a tick. */
 	readonly animated: readonly number[];
 	/** Active bodies with keys: they follow them until they wake, and take the speed along that the keys had. */
@@ -137,6 +142,8 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		regions: [] as LiveRegion[],
 		forces: [] as SimScene["forces"][number][],
 		colliders: [] as FittedCollider[],
+		bonds: bondsBetween(await makeBonds(workshop, shot, all, progress), shot, all, bodies),
+		bonded: new Uint8Array(n),
 		animated: [] as number[],
 		followers: [] as number[],
 		backTick: new Float64Array(n).fill(Number.POSITIVE_INFINITY),
@@ -189,7 +196,39 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		}
 		setWake(scene, i, settings.wake, shot, masks, regionOf);
 	}
+	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;
 	return scene;
+}
+
+/** The bonds between bodies that take part, in the scene's numbers. What follows keys of its own is left out, as are worlds that differ. */
+function bondsBetween(bonds: Bonds, shot: Shot, all: readonly Body[], bodies: readonly Body[]): Bonds {
+	const inScene = new Map(bodies.map((body, i) => [body, i]));
+	const number = all.map((body) => (body.settings.kind === "active" && moves(shot, body.object) ? -1 : (inScene.get(body) ?? -1)));
+	const kept: number[] = [];
+	for (let k = 0; k < bonds.count; k++) {
+		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
+		if (number[a]! >= 0 && number[b]! >= 0 && all[a]!.settings.world === all[b]!.settings.world) kept.push(k);
+	}
+	const pick = (from: Float64Array, stride: number) =>
+		Float64Array.from(kept.flatMap((k) => [...from.subarray(stride * k, stride * (k + 1))]));
+	return {
+		count: kept.length,
+		a: Int32Array.from(kept, (k) => number[bonds.a[k]!]!),
+		b: Int32Array.from(kept, (k) => number[bonds.b[k]!]!),
+		area: pick(bonds.area, 1),
+		centre: pick(bonds.centre, 3),
+		normal: pick(bonds.normal, 3),
+		across: pick(bonds.across, 3),
+		moments: pick(bonds.moments, 2),
+		reach: pick(bonds.reach, 2),
+		tension: pick(bonds.tension, 1),
+		shear: pick(bonds.shear, 1),
+		compression: pick(bonds.compression, 1),
+		energy: pick(bonds.energy, 1),
+		yields: pick(bonds.yields, 1),
+		set: Uint16Array.from(kept, (k) => bonds.set[k]!),
+		sets: bonds.sets,
+	};
 }
 
 function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaFrame" | "thickness">, i: number, body: Body): void {

@@ -1,6 +1,8 @@
 import { CHUNK_FRAMES, type Chunk, POSE_STRIDE } from "../cache";
 import { type Progress, report } from "../common";
-import { TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import { angularVelocityBetween, type Vec3, vec3 } from "../maths";
+import { TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
+import { type Bonded, bearLoads, bindGroups, copyBondState, inGrace, makeBonded, makeBondState, takeBlows, weaken } from "./bonded";
 import type { Checkpoint } from "./checkpoint";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { startOverlaps } from "./overlaps";
@@ -52,7 +54,12 @@ interface Run {
 	readonly rest: RestState;
 	readonly still: StillState;
 	readonly taken: TakenState;
+	readonly bonded: Bonded;
+	/** Whether anything is bonded at all. */
+	readonly hasBonds: boolean;
 	muted: (readonly [number, number])[];
+	/** Whether the engine has been told of any pairs. */
+	someMuted: boolean;
 	/** Steps done since the first frame. */
 	step: number;
 	/** State before and after the last step. */
@@ -71,7 +78,9 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 	try {
 		for (; frame <= last; frame++) {
 			const log = makeFrameLog();
+			if (run.hasBonds) weaken(run, run.bonded, tickOfFrame(settings, frame));
 			advanceTo(run, tickOfFrame(settings, frame), log);
+			if (run.hasBonds) bear(run, log);
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
 			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
@@ -88,6 +97,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
 					taken: copyTaken(run.taken),
+					bonds: copyBondState(run.bonded.state),
 					muted: Int32Array.from(run.muted.flat()),
 					engine: run.engine.snapshot(),
 				});
@@ -108,6 +118,8 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		from?.held.slice() ??
 		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
 	const engine = await factory(scene, held, from?.engine);
+	const bonds = from ? copyBondState(from.bonds) : makeBondState(scene);
+	if (!from) bindGroups(scene, engine, bonds);
 	const muted: [number, number][] = [];
 	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
 	else muted.push(...startOverlaps(scene, engine));
@@ -127,7 +139,10 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
+		bonded: makeBonded(scene, bonds),
+		hasBonds: scene.bonds.count > 0,
 		muted,
+		someMuted: muted.length > 0,
 		step: from?.step ?? 0,
 		before,
 		after,
@@ -168,13 +183,19 @@ function advanceStep(run: Run, log: FrameLog): void {
 	if (run.step === 0) engine.readState(run.before);
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
+	if (run.hasBonds) {
+		engine.remember(run.before);
+		muteFor(run, []);
+	}
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		for (const i of keyedNow(run)) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
 		engine.step();
-		if (!waiting) break;
-		const touched = findTouched(scene, engine, held, run.before);
-		if (touched.length === 0) break;
+		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
+		if (touched.length === 0) {
+			if (run.hasBonds) blow(run, log, begin, end);
+			break;
+		}
 		for (const { body, by, speed } of touched) {
 			setFree(run, body, begin);
 			log.woken.push({ body, by, speed });
@@ -196,6 +217,71 @@ function advanceStep(run: Run, log: FrameLog): void {
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
+}
+
+/** What is bonded to what wakes, wakes too. */
+function withGroups<T extends { readonly body: number }>(engine: Engine, held: Uint8Array, woken: readonly T[]): T[] {
+	const all = new Map(woken.map((one) => [one.body, one]));
+	for (const one of woken)
+		for (const body of engine.membersOf(engine.carrier[one.body]!)) if (!all.has(body) && held[body] === 1) all.set(body, { ...one, body });
+	return [...all.values()].sort((a, b) => a.body - b.body);
+}
+
+/** What blows on bonded bodies do; where they do something the step is done again without those contacts. */
+function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
+	const { scene, engine } = run;
+	const seconds = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const keyed = keyedNow(run);
+	const speedOf = (i: number): { velocity: Vec3; spin: Vec3 } => {
+		const [a, b] = [keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end)];
+		return {
+			velocity: vec3.scale(vec3.subtract(b.translation, a.translation), 1 / seconds),
+			spin: angularVelocityBetween(a.rotation, b.rotation, seconds),
+		};
+	};
+	const done = takeBlows(run, run.bonded, keyed, speedOf);
+	if (!done) return;
+	log.broken.push(...done.broke);
+	muteOverlaps(run, done.broke);
+	muteFor(run, done.muted);
+	for (const i of keyed) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
+	engine.step();
+}
+
+/** Slow loads at the end of a frame. */
+function bear(run: Run, log: FrameLog): void {
+	const { scene, engine, pushes } = run;
+	const pushed = new Map<number, Vec3>();
+	if (pushes.any)
+		for (let k = 0; k < pushes.count; k++)
+			if (scene.bonded[pushes.list[k]!] === 1) {
+				const [i, world] = [pushes.list[k]!, scene.world[pushes.list[k]!]!];
+				// The gravity of other worlds is among the pushes already.
+				const weight = (d: number) => (world > 0 ? scene.gravity[3 * world + d]! * scene.mass[i]! : 0);
+				pushed.set(i, [0, 1, 2].map((d) => pushes.forces[3 * k + d]! - weight(d)) as unknown as Vec3);
+			}
+	const broke = bearLoads(run, run.bonded, pushed);
+	if (broke.length === 0) return;
+	log.broken.push(...broke);
+	muteOverlaps(run, broke);
+	engine.readState(run.after);
+}
+
+/** Hulls of pieces that are not convex reach into their neighbours: they do not push each other until they have parted once. */
+function muteOverlaps(run: Run, broke: readonly { readonly a: number; readonly b: number }[]): void {
+	const { engine, scene } = run;
+	for (const { a, b } of broke)
+		if (scene.kind[b] === Kind.Active && engine.carrier[a] !== engine.carrier[b] && (engine.separation(a, b, 0) ?? 1) < 0)
+			run.muted.push([a, b]);
+}
+
+/** Pairs that do not push each other in the coming step: what overlapped from the start, what came apart a moment ago, and these. */
+function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void {
+	const grace = inGrace(run.bonded.state, run.step);
+	const count = run.muted.length + grace.length + pairs.length;
+	if (count === 0 && !run.someMuted) return;
+	run.engine.mute([...run.muted, ...grace, ...pairs]);
+	run.someMuted = count > 0;
 }
 
 /** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken or were taken back. */
@@ -224,12 +310,13 @@ function releaseDue(run: Run, tick: number, log: FrameLog): void {
 		}
 	}
 	if (due.length === 0) return;
-	for (const { body, speed } of due) {
+	const all = withGroups(engine, held, due);
+	for (const { body, speed } of all) {
 		setFree(run, body, tick);
 		log.woken.push({ body, by: -1, speed });
 	}
 	engine.release(
-		due.map(({ body }) => body),
+		all.map(({ body }) => body),
 		run.start,
 	);
 	engine.readState(after);
@@ -282,10 +369,11 @@ function noteLost({ scene, after, lost, floor }: Run, log: FrameLog): void {
 
 function unmuteParted(run: Run): void {
 	if (run.muted.length === 0) return;
-	const still = run.muted.filter(([a, b]) => (run.engine.separation(a, b, 0) ?? 1) < 0);
+	const { engine } = run;
+	const still = run.muted.filter(([a, b]) => engine.carrier[a] === engine.carrier[b] || (engine.separation(a, b, 0) ?? 1) < 0);
 	if (still.length === run.muted.length) return;
 	run.muted = still;
-	run.engine.mute(still);
+	if (!run.hasBonds) engine.mute(still);
 }
 
 /** Poses at a tick that may lie before the last step's end: then between the states before and after it. */

@@ -1,4 +1,6 @@
 export * from "./bodies";
+export * from "./bonds";
+export * from "./connectors";
 export * from "./fractures";
 export * from "./keys";
 export * from "./objects";

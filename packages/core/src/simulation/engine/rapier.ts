@@ -1,9 +1,20 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
-import { IDENTITY, rotate, type Vec3, vec3 } from "../../maths";
-import { bounds, boundsCentre, boundsSize } from "../../mesh";
-import { Kind, type SimScene, Wake } from "../scene";
-import type { BodyState, Contacts, Engine, EngineFactory, KeyedPose, Overlap, Touch } from "./types";
+import { compose, IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../../maths";
+import { Kind, type SimScene } from "../scene";
+import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
+import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
+import {
+	type BodyState,
+	type Contacts,
+	type Engine,
+	type EngineFactory,
+	type Group,
+	type KeyedPose,
+	makeBodyState,
+	type Overlap,
+	type Touch,
+} from "./types";
 
 /**
  * The one file that knows the physics library. Always the SIMD build: its results differ from the plain builds, and
@@ -31,9 +42,6 @@ const TOLERATED_OVERLAP = 0.001;
 const LOOK_AHEAD = 0.01;
 /** Nearer than this is touching. m */
 const TOUCHING = 1e-3;
-/** Contact events from this multiple of a body's weight. */
-const HIT_WEIGHTS = 4;
-
 function build(scene: SimScene, held: Uint8Array): Engine {
 	const { settings } = scene;
 	const [gx, gy, gz] = settings.gravity;
@@ -45,162 +53,64 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	world.numSolverIterations = settings.solverIterations;
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
 	world.timestep = stepSeconds(scene);
-	const bodies: RAPIER.RigidBody[] = [];
 	const followers = new Set(scene.followers);
+	const owner = new Map<number, number>();
 	for (let i = 0; i < scene.count; i++) {
 		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1, followers.has(i)));
-		bodies.push(body);
-		for (const collider of describeColliders(scene, i)) addCollider(world, collider, body);
+		for (const collider of describeColliders(scene, i)) owner.set(addCollider(world, collider, body).handle, i);
 	}
-	return adapt(scene, world, held.slice());
+	return adapt(scene, world, held.slice(), makeCarriers(scene), owner);
 }
 
 function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engine {
-	const world = RAPIER.World.restoreSnapshot(snapshot);
+	const { carriers, owner, library } = decodeSnapshot(scene, snapshot);
+	const world = RAPIER.World.restoreSnapshot(library);
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
-	return adapt(scene, world, held.slice());
+	return adapt(scene, world, held.slice(), carriers, owner);
+}
+
+/**
+ * Little-endian: bytes of the carriers, number of colliders; the carriers; for each collider its handle (f64); whose it is
+ * (i32 each); the library's own bytes.
+ */
+function encodeSnapshot(carriers: Carriers, owner: ReadonlyMap<number, number>, library: Uint8Array): Uint8Array {
+	const own = encodeCarriers(carriers);
+	const bytes = new Uint8Array(8 + own.length + 12 * owner.size + library.length);
+	const view = new DataView(bytes.buffer);
+	view.setUint32(0, own.length, true);
+	view.setUint32(4, owner.size, true);
+	bytes.set(own, 8);
+	const at = 8 + own.length;
+	[...owner].forEach(([handle, body], k) => {
+		view.setFloat64(at + 8 * k, handle, true);
+		view.setInt32(at + 8 * owner.size + 4 * k, body, true);
+	});
+	bytes.set(library, at + 12 * owner.size);
+	return bytes;
+}
+
+function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
+	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+	const [length, size] = [view.getUint32(0, true), view.getUint32(4, true)];
+	const at = 8 + length;
+	const owner = new Map<number, number>();
+	for (let k = 0; k < size; k++) owner.set(view.getFloat64(at + 8 * k, true), view.getInt32(at + 8 * size + 4 * k, true));
+	return { carriers: decodeCarriers(scene, bytes.slice(8, at)), owner, library: bytes.slice(at + 12 * size) };
 }
 
 const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
 
-/**
- * The length that the library takes for one: it scales its tolerances and the speed under which things may sleep
- * (0.4 of it a second). A dozen times the middle thickness, in powers of two so that small edits do not change it;
- * at most 1. With less the tolerated overlap (a thousandth of it) gets so small that heaps never come to rest.
- */
-const UNITS_OF_THICKNESS = 12;
-function typicalLength(scene: SimScene): number {
-	const sizes: number[] = [];
-	for (let i = 0; i < scene.count; i++) if (scene.kind[i] === Kind.Active && scene.thickness[i]! > 0) sizes.push(scene.thickness[i]!);
-	if (sizes.length === 0) return 1;
-	sizes.sort((a, b) => a - b);
-	const middle = sizes[sizes.length >> 1]!;
-	let unit = 1;
-	while (unit > UNITS_OF_THICKNESS * middle && unit > 1 / 64) unit /= 2;
-	return unit;
-}
-
-function describeBody(scene: SimScene, i: number, isHeld: boolean, follows: boolean): RAPIER.RigidBodyDesc {
-	const kind = scene.kind[i];
-	const description =
-		kind === Kind.Animated || (isHeld && follows)
-			? RAPIER.RigidBodyDesc.kinematicPositionBased()
-			: kind === Kind.Active && !isHeld
-				? RAPIER.RigidBodyDesc.dynamic()
-				: RAPIER.RigidBodyDesc.fixed();
-	const p = scene.position;
-	description.setTranslation(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!).setRotation(quaternionAt(scene.rotation, i));
-	if (kind === Kind.Active) {
-		const v = scene.velocity;
-		if (!isHeld) description.setLinvel(v[3 * i]!, v[3 * i + 1]!, v[3 * i + 2]!).setAngvel(vectorAt(scene.spin, i));
-		description
-			// Other worlds pull by their own gravity, as a force.
-			.setGravityScale(scene.world[i] === 0 ? 1 : 0)
-			.setLinearDamping(scene.linearDamping[i]!)
-			.setAngularDamping(scene.angularDamping[i]!)
-			.setAdditionalMassProperties(
-				scene.mass[i]!,
-				vectorAt(scene.centre, i),
-				vectorAt(scene.inertia, i),
-				quaternionAt(scene.inertiaFrame, i),
-			);
-	}
-	return description;
-}
-
-function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
-	const kind = scene.kind[i]!;
-	const descriptions = shapes(scene.colliders[i]!.shape);
-	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
-	for (const description of descriptions) {
-		description
-			// Mass and inertia come from the real shape, not from what collides.
-			.setDensity(0)
-			.setContactSkin(scene.margin[i]!)
-			.setCollisionGroups(groupOf(scene.world[i]!))
-			.setFriction(scene.friction[i]!)
-			.setFrictionCombineRule(RAPIER.CoefficientCombineRule.Average)
-			.setRestitution(scene.bounce[i]!)
-			.setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Max);
-		if (kind === Kind.Active) {
-			description
-				.setActiveEvents(RAPIER.ActiveEvents.CONTACT_FORCE_EVENTS)
-				.setContactForceEventThreshold(scene.wake[i] === Wake.Touched ? 0 : HIT_WEIGHTS * scene.mass[i]! * gravity);
-			// Held bodies are fixed ones to the library: keyed ones must meet them too.
-			if (scene.wake[i] === Wake.Touched)
-				description.setActiveCollisionTypes(RAPIER.ActiveCollisionTypes.DEFAULT | RAPIER.ActiveCollisionTypes.KINEMATIC_FIXED);
-		}
-	}
-	return descriptions;
-}
-
-/** Member of the world's group, meeting only that. */
-const groupOf = (world: number): number => ((1 << (world + 16)) | (1 << world)) >>> 0;
-
-function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
-	switch (shape.kind) {
-		case "sphere":
-			return [RAPIER.ColliderDesc.ball(shape.radius).setTranslation(...shape.centre)];
-		case "box":
-			return [
-				RAPIER.ColliderDesc.cuboid(...shape.half)
-					.setTranslation(...shape.centre)
-					.setRotation(turnOf(shape.turn)),
-			];
-		case "capsule":
-			return [
-				RAPIER.ColliderDesc.capsule(shape.half, shape.radius)
-					.setTranslation(...shape.centre)
-					.setRotation(turnOf(shape.turn)),
-			];
-		case "hulls":
-			return shape.hulls.map((points) => RAPIER.ColliderDesc.convexHull(points)!);
-		case "mesh":
-			return [RAPIER.ColliderDesc.trimesh(shape.mesh.positions, shape.mesh.triangles, RAPIER.TriMeshFlags.FIX_INTERNAL_EDGES)];
-		case "ground":
-			return [RAPIER.ColliderDesc.cuboid(1000, 10, 1000).setTranslation(0, -10, 0)];
-	}
-}
-
-const turnOf = ([x, y, z, w]: readonly [number, number, number, number]) => ({ x, y, z, w });
-
-/**
- * Slivers of a few flat triangles have no hull that the library can find: it then has no shape, and says so with an
- * exception when the collider is made. Their box stands in, a little thickened.
- */
-function addCollider(world: RAPIER.World, description: RAPIER.ColliderDesc, body: RAPIER.RigidBody): void {
-	const { shape } = description;
-	try {
-		world.createCollider(description, body);
-	} catch (error) {
-		if (!(shape instanceof RAPIER.ConvexPolyhedron)) throw error;
-		const { min, max } = bounds({ positions: shape.vertices });
-		const half = boundsSize({ min, max }).map((side) => Math.max(side / 2, THINNEST)) as [number, number, number];
-		description.shape = new RAPIER.Cuboid(...half);
-		world.createCollider(description.setTranslation(...boundsCentre({ min, max })), body);
-	}
-}
-/** Half of the least thickness of a box that stands in for a hull. m */
-const THINNEST = 5e-5;
-
-const vectorAt = (a: ArrayLike<number>, i: number) => ({ x: a[3 * i]!, y: a[3 * i + 1]!, z: a[3 * i + 2]! });
-const quaternionAt = (a: ArrayLike<number>, i: number) => ({ x: a[4 * i]!, y: a[4 * i + 1]!, z: a[4 * i + 2]!, w: a[4 * i + 3]! });
-
-/** Bodies and colliders of a world in scene order; both are created in that order, and handles keep it. */
-function tables(world: RAPIER.World, count: number) {
+/** Carriers of a world in scene order, in which they are created and handles keep them; and the colliders of each body. */
+function tables(world: RAPIER.World, count: number, owner: ReadonlyMap<number, number>) {
 	const bodies: RAPIER.RigidBody[] = [];
 	world.forEachRigidBody((body) => bodies.push(body));
 	bodies.sort((a, b) => index32(a.handle) - index32(b.handle));
 	if (bodies.length !== count) throw new Error(`engine: ${bodies.length} bodies for a scene of ${count}`);
-	const bodyOf = new Map<number, number>();
-	const colliders = bodies.map((body, i) => {
-		const own = Array.from({ length: body.numColliders() }, (_, c) => body.collider(c));
-		for (const collider of own) bodyOf.set(collider.handle, i);
-		return own;
-	});
-	return { bodies, colliders, bodyOf };
+	const colliders: RAPIER.Collider[][] = Array.from({ length: count }, () => []);
+	for (const [handle, i] of owner) colliders[i]!.push(world.getCollider(handle));
+	return { bodies, colliders };
 }
 
 /** Handles are (index, generation) packed into the bits of a double. */
@@ -210,8 +120,16 @@ function index32(handle: number): number {
 	return HANDLE_BITS.getUint32(0, true);
 }
 
-function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
-	const { bodies, colliders, bodyOf } = tables(world, scene.count);
+function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array, carriers: Carriers, bodyOf: Map<number, number>): Engine {
+	const { bodies, colliders } = tables(world, scene.count, bodyOf);
+	const carrier = carriers.of;
+	/** What each carrier did before the step, where it carries a group. */
+	const memory = makeBodyState(scene.count);
+	/** Carriers of groups, in order. */
+	let groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
+	/** Bodies of groups are asked through their carrier. */
+	const bodyAt = (i: number) => bodies[carrier[i]!]!;
+	const isFirst = (i: number) => carriers.members[carrier[i]!]![0] === i;
 	const queue = new RAPIER.EventQueue(true);
 	const contacts = growingContacts();
 	const muted = new Set<number>();
@@ -227,6 +145,38 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 	const pushed: number[] = [];
 	const vector = { x: 0, y: 0, z: 0 };
 	const quaternion = { x: 0, y: 0, z: 0, w: 1 };
+	/** Where a contact point was before the step; what is alone or held still is asked where it is remembered. */
+	const groupState = makeBodyState(scene.count);
+	const beforeStep = (collider: RAPIER.Collider, c: number, local: RAPIER.Vector): Vec3 => {
+		const t = collider.translationWrtParent() ?? ORIGIN;
+		const q = collider.rotationWrtParent() ?? UPRIGHT;
+		const onCarrier = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], [local.x, local.y, local.z]));
+		const from = isGroup(carriers, c) ? memory : alone;
+		return vec3.add(
+			[from.position[3 * c]!, from.position[3 * c + 1]!, from.position[3 * c + 2]!],
+			rotate([from.rotation[4 * c]!, from.rotation[4 * c + 1]!, from.rotation[4 * c + 2]!, from.rotation[4 * c + 3]!], onCarrier),
+		);
+	};
+	/** Where bodies that move alone were before the step. */
+	let alone = memory;
+	const centreNow = (i: number) => {
+		const { translation, rotation } = seatOf(carriers, i);
+		const onCarrier = vec3.add(translation, rotate(rotation, [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!]));
+		const q = bodyAt(i).rotation();
+		const t = bodyAt(i).translation();
+		const [x, y, z] = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], onCarrier));
+		return { x, y, z };
+	};
+	const silence = () => {
+		const silent = new Set<number>();
+		for (const key of muted) {
+			silent.add(Math.floor(key / scene.count));
+			silent.add(key % scene.count);
+		}
+		for (let i = 0; i < scene.count; i++)
+			for (const collider of colliders[i]!)
+				collider.setActiveHooks(silent.has(i) ? RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS : RAPIER.ActiveHooks.NONE);
+	};
 	const drain = () => {
 		contacts.count = 0;
 		// An exception in here would be swallowed by the library: nothing in it throws.
@@ -248,34 +198,88 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 			body.setNextKinematicRotation(xyzw(to));
 		},
 		readState(into) {
-			for (let i = 0; i < bodies.length; i++) readBody(bodies[i]!, into, i, vector, quaternion);
+			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i)) readBody(bodies[i]!, into, i, vector, quaternion);
+			for (const c of groups) {
+				readBody(bodies[c]!, groupState, c, vector, quaternion);
+				for (const i of carriers.members[c]!) readMember(scene, carriers, groupState, c, into, i);
+			}
 		},
 		writeState(from) {
-			for (let i = 0; i < bodies.length; i++) if (from.awake[i] === 1) writeBody(bodies[i]!, from, i);
+			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i) && from.awake[i] === 1) writeBody(bodies[i]!, from, i);
+			for (const c of groups) if (memory.awake[c] === 1) writeBody(bodies[c]!, memory, c);
 		},
 		release(list, { velocity, spin }) {
 			for (const i of list) {
 				held[i] = 0;
-				bodies[i]!.setBodyType(RAPIER.RigidBodyType.Dynamic, true);
-				bodies[i]!.setLinvel(vectorAt(velocity, i), true);
-				bodies[i]!.setAngvel(vectorAt(spin, i), true);
+				const c = carrier[i]!;
+				if (carriers.anchored[c] === 1) continue;
+				const body = bodies[c]!;
+				body.setBodyType(RAPIER.RigidBodyType.Dynamic, true);
+				body.setLinvel(vectorAt(velocity, i), true);
+				body.setAngvel(vectorAt(spin, i), true);
+				// From here on it is remembered like everything that moves.
+				if (!isAlone(carriers, i)) readBody(body, memory, c, vector, quaternion);
 			}
+		},
+		remember(before) {
+			alone = before;
+			for (const c of groups) readBody(bodies[c]!, memory, c, vector, quaternion);
+		},
+		carrier,
+		membersOf: (c) => carriers.members[c]!,
+		isAnchored: (c) => carriers.anchored[c] === 1,
+		regroup(list) {
+			regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
+			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
+			for (const { bodies: members } of list) {
+				const c = carrier[members[0]!]!;
+				readBody(bodies[c]!, memory, c, vector, quaternion);
+			}
+			silence();
+		},
+		contactsWith(i, visit) {
+			for (const collider of colliders[i]!)
+				world.contactPairsWith(collider, (other) => {
+					const body = bodyOf.get(other.handle)!;
+					world.contactPair(collider, other, (manifold, flipped) => {
+						const n = manifold.normal();
+						const sign = flipped ? -1 : 1;
+						for (let k = 0; k < manifold.numContacts(); k++) {
+							const local = flipped ? manifold.localContactPoint2(k) : manifold.localContactPoint1(k);
+							if (!local) continue;
+							const place = beforeStep(collider, carrier[i]!, local);
+							visit(body, {
+								place,
+								normal: [sign * n.x, sign * n.y, sign * n.z],
+								distance: manifold.contactDist(k),
+								impulse: manifold.contactImpulse(k),
+							});
+						}
+					});
+				});
+		},
+		addImpulse(i, [x, y, z], [px, py, pz]) {
+			bodyAt(i).applyImpulseAtPoint({ x, y, z }, { x: px, y: py, z: pz }, false);
 		},
 		hold(list) {
 			for (const i of list) {
 				held[i] = 2;
-				bodies[i]!.setBodyType(RAPIER.RigidBodyType.KinematicPositionBased, true);
+				bodyAt(i).setBodyType(RAPIER.RigidBodyType.KinematicPositionBased, true);
 			}
 		},
 		push(list, count, forces, wakes) {
-			for (const i of pushed) bodies[i]!.resetForces(false);
+			for (const i of pushed) {
+				bodyAt(i).resetForces(false);
+				bodyAt(i).resetTorques(false);
+			}
 			pushed.length = 0;
 			for (let k = 0; k < count; k++) {
 				const i = list[k]!;
 				vector.x = forces[3 * k]!;
 				vector.y = forces[3 * k + 1]!;
 				vector.z = forces[3 * k + 2]!;
-				bodies[i]!.addForce(vector, wakes[k] === 1);
+				if (isAlone(carriers, i)) bodies[i]!.addForce(vector, wakes[k] === 1);
+				else bodyAt(i).addForceAtPoint(vector, centreNow(i), wakes[k] === 1);
 				pushed.push(i);
 			}
 		},
@@ -295,8 +299,8 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 			for (const collider of colliders[i]!)
 				world.contactPairsWith(collider, (other) => {
 					const h = bodyOf.get(other.handle)!;
-					if (held[h] !== 1) return;
-					const touch = nearest(world, collider, other, (point) => bodies[i]!.velocityAtPoint(point));
+					if (held[h] !== 1 && carriers.anchored[carrier[h]!] !== 1) return;
+					const touch = nearest(world, collider, other, (point) => bodyAt(i).velocityAtPoint(point));
 					const known = found.get(h);
 					if (touch && (!known || touch.approach > known.approach)) found.set(h, touch);
 				});
@@ -315,18 +319,11 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 				}
 			return best;
 		},
-		overlaps: (tolerance) => findOverlaps(scene, world, bodies, colliders, tolerance),
+		overlaps: (tolerance) => findOverlaps(scene, world, carriers, colliders, tolerance),
 		mute(pairs) {
-			const silent = new Set<number>();
 			muted.clear();
-			for (const [a, b] of pairs) {
-				muted.add(pairKey(a, b));
-				silent.add(a);
-				silent.add(b);
-			}
-			for (let i = 0; i < bodies.length; i++)
-				for (const collider of colliders[i]!)
-					collider.setActiveHooks(silent.has(i) ? RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS : RAPIER.ActiveHooks.NONE);
+			for (const [a, b] of pairs) muted.add(pairKey(a, b));
+			silence();
 		},
 		separation(a, b, reach) {
 			let least: number | undefined;
@@ -338,26 +335,197 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array): Engine {
 			return least;
 		},
 		setSweep(i, distance) {
-			bodies[i]!.setSoftCcdPrediction(distance);
+			if (isFirst(i)) bodyAt(i).setSoftCcdPrediction(distance);
 		},
 		setVelocities(list, { velocity, spin }) {
 			for (const i of list) {
-				bodies[i]!.setLinvel(vectorAt(velocity, i), false);
-				bodies[i]!.setAngvel(vectorAt(spin, i), false);
+				if (!isFirst(i)) continue;
+				const at = isAlone(carriers, i) ? vectorAt(velocity, i) : carrierVelocity(bodyAt(i), centreNow(i), velocity, spin, i);
+				bodyAt(i).setLinvel(at, false);
+				bodyAt(i).setAngvel(vectorAt(spin, i), false);
 			}
 		},
 		neighbours(i, visit) {
 			for (const collider of colliders[i]!) world.contactPairsWith(collider, (other) => visit(bodyOf.get(other.handle)!));
 		},
 		sleep(list) {
-			for (const i of list) bodies[i]!.sleep();
+			for (const i of list) bodyAt(i).sleep();
 		},
-		snapshot: () => world.takeSnapshot(),
+		snapshot: () => encodeSnapshot(carriers, bodyOf, world.takeSnapshot()),
 		dispose() {
 			queue.free();
 			world.free();
 		},
 	};
+}
+
+const ORIGIN = { x: 0, y: 0, z: 0 };
+const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 };
+
+const isGroup = (carriers: Carriers, c: number): boolean => carriers.members[c]!.length > 0 && !isAlone(carriers, carriers.members[c]![0]!);
+
+/** The velocity of a carrier's centre of mass that gives the centre of one of its bodies this velocity. */
+function carrierVelocity(body: RAPIER.RigidBody, centre: RAPIER.Vector3, velocity: Float32Array, spin: Float32Array, i: number) {
+	const to = body.worldCom();
+	const w: Vec3 = [spin[3 * i]!, spin[3 * i + 1]!, spin[3 * i + 2]!];
+	const [x, y, z] = vec3.add(
+		[velocity[3 * i]!, velocity[3 * i + 1]!, velocity[3 * i + 2]!],
+		vec3.cross(w, [to.x - centre.x, to.y - centre.y, to.z - centre.z]),
+	);
+	return { x, y, z };
+}
+
+/** A body's state from that of its carrier. */
+function readMember(scene: SimScene, carriers: Carriers, from: BodyState, c: number, into: BodyState, i: number): void {
+	const { translation, rotation } = seatOf(carriers, i);
+	const q: Quat = [from.rotation[4 * c]!, from.rotation[4 * c + 1]!, from.rotation[4 * c + 2]!, from.rotation[4 * c + 3]!];
+	const p: Vec3 = [from.position[3 * c]!, from.position[3 * c + 1]!, from.position[3 * c + 2]!];
+	into.position.set(vec3.add(p, rotate(q, translation)), 3 * i);
+	into.rotation.set(compose(q, rotation), 4 * i);
+	const own: Vec3 = [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!];
+	const whole: Vec3 = [carriers.centre[3 * c]!, carriers.centre[3 * c + 1]!, carriers.centre[3 * c + 2]!];
+	const arm = rotate(q, vec3.subtract(vec3.add(translation, rotate(rotation, own)), whole));
+	const w: Vec3 = [from.spin[3 * c]!, from.spin[3 * c + 1]!, from.spin[3 * c + 2]!];
+	const v: Vec3 = [from.velocity[3 * c]!, from.velocity[3 * c + 1]!, from.velocity[3 * c + 2]!];
+	into.velocity.set(vec3.add(v, vec3.cross(w, arm)), 3 * i);
+	into.spin.set(w, 3 * i);
+	into.awake[i] = from.awake[c]!;
+}
+
+/**
+ * Puts bodies on carriers group by group. A carrier that is left keeps the first group that has most of its members, so
+ * that fewest colliders move; the others take carriers that stand empty.
+ */
+function regroup(
+	scene: SimScene,
+	world: RAPIER.World,
+	bodies: readonly RAPIER.RigidBody[],
+	colliders: RAPIER.Collider[][],
+	bodyOf: Map<number, number>,
+	carriers: Carriers,
+	held: Uint8Array,
+	groups: readonly Group[],
+): void {
+	const poses = new Map<number, { translation: Vec3; rotation: Quat }>();
+	const speeds = new Map<number, { velocity: Vec3; spin: Vec3 }>();
+	for (const { bodies: members } of groups)
+		for (const i of members) {
+			const body = bodies[carriers.of[i]!]!;
+			const [t, q] = [body.translation(), body.rotation()];
+			const seat = seatOf(carriers, i);
+			const rotation: Quat = [q.x, q.y, q.z, q.w];
+			poses.set(i, {
+				translation: vec3.add([t.x, t.y, t.z], rotate(rotation, seat.translation)),
+				rotation: compose(rotation, seat.rotation),
+			});
+		}
+	for (const [n, { bodies: members }] of groups.entries()) {
+		// What it moves with unless a speed is given: the velocity of the material at its centre, found below.
+		const [v, w] = [bodies[carriers.of[members[0]!]!]!.linvel(), bodies[carriers.of[members[0]!]!]!.angvel()];
+		speeds.set(n, { velocity: [v.x, v.y, v.z], spin: [w.x, w.y, w.z] });
+	}
+	const oldCentres = groups.map(({ bodies: members }) => {
+		const c = bodies[carriers.of[members[0]!]!]!.worldCom();
+		return [c.x, c.y, c.z] as Vec3;
+	});
+	// Who stays where: by size, so that most colliders stay.
+	const stays = new Map<number, number>();
+	for (const [n, { bodies: members }] of groups.entries()) {
+		const c = carriers.of[members[0]!]!;
+		const other = stays.get(c);
+		if (members.every((i) => carriers.of[i] === c) && (other === undefined || members.length > groups[other]!.bodies.length))
+			stays.set(c, n);
+	}
+	const free = new Set<number>();
+	for (const { bodies: members } of groups) for (const i of members) free.add(i);
+	const named = new Set(groups.flatMap(({ bodies: members }) => members.map((i) => carriers.of[i]!)));
+	for (let c = 0; c < carriers.members.length; c++) {
+		if (carriers.members[c]!.length > 0 && !named.has(c)) free.delete(c);
+		if (stays.has(c)) free.delete(c);
+	}
+	const homes = groups.map(({ bodies: members }, n) => {
+		const c = carriers.of[members[0]!]!;
+		if (stays.get(c) === n) return c;
+		const own = members.find((i) => free.has(i)) ?? free.values().next().value!;
+		free.delete(own);
+		return own;
+	});
+	for (const c of named) {
+		carriers.members[c] = [];
+		bodies[c]!.setEnabled(false);
+	}
+	for (const [n, group] of groups.entries()) {
+		const members = [...group.bodies].sort((a, b) => a - b);
+		const c = homes[n]!;
+		const body = bodies[c]!;
+		body.setEnabled(true);
+		const remains = stays.get(c) === n;
+		carriers.members[c] = members;
+		carriers.anchored[c] = group.anchored ? 1 : 0;
+		const home = remains ? poseOfBody(body) : poses.get(members[0]!)!;
+		for (const i of members) {
+			const moved = carriers.of[i] !== c;
+			carriers.of[i] = c;
+			if (!remains) seatAt(carriers, i, poses.get(i)!, home);
+			if (!remains && i === members[0]) carriers.seat.set([0, 0, 0, 0, 0, 0, 1], 7 * i);
+			if (moved || !remains) reseat(scene, world, body, colliders, bodyOf, carriers, i);
+		}
+		if (!remains) {
+			body.setTranslation({ x: home.translation[0], y: home.translation[1], z: home.translation[2] }, false);
+			body.setRotation({ x: home.rotation[0], y: home.rotation[1], z: home.rotation[2], w: home.rotation[3] }, false);
+		}
+		const { mass, centre, inertia, frame } = massOfGroup(scene, carriers, members);
+		carriers.centre.set(centre, 3 * c);
+		body.setAdditionalMassProperties(
+			mass,
+			{ x: centre[0], y: centre[1], z: centre[2] },
+			{ x: inertia[0], y: inertia[1], z: inertia[2] },
+			{ x: frame[0], y: frame[1], z: frame[2], w: frame[3] },
+			false,
+		);
+		const still = group.anchored || members.some((i) => held[i] !== 0);
+		body.setBodyType(still ? RAPIER.RigidBodyType.Fixed : RAPIER.RigidBodyType.Dynamic, !still);
+		body.recomputeMassPropertiesFromColliders();
+		if (still) continue;
+		const old = speeds.get(n)!;
+		const at = vec3.add(home.translation, rotate(home.rotation, centre));
+		const velocity = group.velocity ?? vec3.add(old.velocity, vec3.cross(old.spin, vec3.subtract(at, oldCentres[n]!)));
+		const spin = group.spin ?? old.spin;
+		body.setLinvel({ x: velocity[0], y: velocity[1], z: velocity[2] }, true);
+		body.setAngvel({ x: spin[0], y: spin[1], z: spin[2] }, true);
+	}
+}
+
+function poseOfBody(body: RAPIER.RigidBody): { translation: Vec3; rotation: Quat } {
+	const [t, q] = [body.translation(), body.rotation()];
+	return { translation: [t.x, t.y, t.z], rotation: [q.x, q.y, q.z, q.w] };
+}
+
+/** Gives a body's colliders to the carrier that it now sits on: the library cannot move them, so they are made anew. */
+function reseat(
+	scene: SimScene,
+	world: RAPIER.World,
+	body: RAPIER.RigidBody,
+	colliders: RAPIER.Collider[][],
+	bodyOf: Map<number, number>,
+	carriers: Carriers,
+	i: number,
+): void {
+	for (const collider of colliders[i]!) {
+		bodyOf.delete(collider.handle);
+		world.removeCollider(collider, false);
+	}
+	const seat = seatOf(carriers, i);
+	colliders[i] = describeColliders(scene, i).map((description) => {
+		const { x, y, z } = description.translation;
+		const q = description.rotation;
+		const t = vec3.add(seat.translation, rotate(seat.rotation, [x, y, z]));
+		const turn = compose(seat.rotation, [q.x, q.y, q.z, q.w]);
+		description.setTranslation(t[0], t[1], t[2]).setRotation({ x: turn[0], y: turn[1], z: turn[2], w: turn[3] });
+		const collider = addCollider(world, description, body);
+		bodyOf.set(collider.handle, i);
+		return collider;
+	});
 }
 
 function growingContacts(): Contacts & { a: Int32Array; b: Int32Array; impulse: Float32Array } {
@@ -472,12 +640,12 @@ function toWorld(collider: RAPIER.Collider, local: RAPIER.Vector): RAPIER.Vector
 function findOverlaps(
 	scene: SimScene,
 	world: RAPIER.World,
-	bodies: readonly RAPIER.RigidBody[],
+	{ of }: Carriers,
 	colliders: readonly RAPIER.Collider[][],
 	tolerance: number,
 ): Overlap[] {
 	world.propagateModifiedBodyPositionsToColliders();
-	const boxes = bodies.map((_, i) => worldBox(scene, i));
+	const boxes = Array.from(of, (_, i) => worldBox(scene, i));
 	const order = [...boxes.keys()].sort((a, b) => boxes[a]![0]! - boxes[b]![0]! || a - b);
 	const found: Overlap[] = [];
 	const open: number[] = [];
@@ -485,7 +653,7 @@ function findOverlaps(
 		for (let k = open.length - 1; k >= 0; k--) if (boxes[open[k]!]![3]! < boxes[i]![0]!) open.splice(k, 1);
 		for (const j of open) {
 			if (scene.kind[i] !== Kind.Active && scene.kind[j] !== Kind.Active) continue;
-			if (scene.world[i] !== scene.world[j]) continue;
+			if (scene.world[i] !== scene.world[j] || of[i] === of[j]) continue;
 			if ([1, 2].some((k) => boxes[i]![k]! > boxes[j]![k + 3]! || boxes[j]![k]! > boxes[i]![k + 3]!)) continue;
 			let least = 0;
 			for (const one of colliders[i]!)

@@ -38,6 +38,27 @@ export interface Touch {
 	readonly distance: number;
 }
 
+/** Where two bodies meet. World, from the poses before the step. */
+export interface ContactPoint {
+	readonly place: readonly [number, number, number];
+	/** Unit, from the body that was asked for to the other one. */
+	readonly normal: readonly [number, number, number];
+	/** Metres; negative where they overlap. */
+	readonly distance: number;
+	/** Along the normal over the last solver iteration of the step, N s. */
+	readonly impulse: number;
+}
+
+/** Bodies that are to move as one. */
+export interface Group {
+	readonly bodies: readonly number[];
+	/** Whether something that holds still holds it. */
+	readonly anchored: boolean;
+	/** Of its centre of mass, m/s, and rad/s. */
+	readonly velocity?: readonly [number, number, number] | undefined;
+	readonly spin?: readonly [number, number, number] | undefined;
+}
+
 export interface Overlap {
 	readonly a: number;
 	readonly b: number;
@@ -89,6 +110,23 @@ export interface Engine {
 	neighbours(body: number, visit: (other: number) => void): void;
 	/** Puts bodies to sleep until something wakes them. */
 	sleep(bodies: readonly number[]): void;
+	/** Which carrier each body moves on; bodies on one move as one. The same array each time. */
+	readonly carrier: Int32Array;
+	/** Bodies on a carrier. */
+	membersOf(carrier: number): readonly number[];
+	/** Whether what is on this carrier is held by something that holds still. */
+	isAnchored(carrier: number): boolean;
+	/**
+	 * Puts bodies on carriers of their own, group by group: they stay where they are. All members of every carrier that is
+	 * named must be in some group. Groups with a speed get it; others keep that of their material points.
+	 */
+	regroup(groups: readonly Group[]): void;
+	/** Keeps the state of everything that moves, for `writeState`; call before a step that may be done again, with its state. */
+	remember(before: BodyState): void;
+	/** Contact points of a body with others in the last step, as they were before it moved. */
+	contactsWith(body: number, visit: (other: number, point: ContactPoint) => void): void;
+	/** Velocity and spin of a body's carrier: adds to them. Impulses in N s and N m s, about its centre of mass. */
+	addImpulse(body: number, impulse: readonly [number, number, number], at: readonly [number, number, number]): void;
 	snapshot(): Uint8Array;
 	dispose(): void;
 }

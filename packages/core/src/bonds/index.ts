@@ -1,0 +1,5 @@
+export * from "./facing";
+export * from "./make";
+export * from "./slabs";
+export * from "./specs";
+export * from "./types";

@@ -1,0 +1,247 @@
+import type { Described, OptionSpec } from "../shot";
+import { seedSpec } from "../shot";
+
+/** What the options of a bond set say. */
+export interface BondOptions {
+	/** Everything active where it is absent. */
+	readonly on?: string;
+	readonly by: "faces" | "near";
+	readonly reach: number;
+	readonly most: number;
+	readonly among: "own" | "all";
+	readonly foot: "none" | "touching";
+	readonly strength: "material" | "given" | "endless";
+	readonly tension: number;
+	readonly shear: number;
+	readonly compression: number;
+	readonly energy: number;
+	readonly factor: number;
+	readonly toughness: number;
+	readonly uneven: number;
+	readonly grain: number;
+	readonly slabs: number;
+	readonly within: number;
+	readonly chunks: number;
+	readonly chunkWithin: number;
+	readonly yields: number;
+	readonly fades: "never" | "frames";
+	readonly fade: readonly number[];
+	readonly seed: number;
+}
+
+const given = ({ strength }: Readonly<Record<string, unknown>>) => strength === "given";
+const breaks = ({ strength }: Readonly<Record<string, unknown>>) => strength !== "endless";
+const megapascal = (label: string, fallback: number, help: string): OptionSpec => ({
+	kind: "number",
+	label,
+	unit: "MPa",
+	default: fallback,
+	least: 0,
+	most: 10_000,
+	help,
+	when: given,
+});
+
+/** The settings of a bond set: bench, command line and checks follow from them. */
+export const BOND_SET: Described = {
+	label: "Bonds",
+	options: {
+		on: {
+			kind: "rule",
+			label: "Holds together",
+			help: "Which pieces and objects, such as: Breakwater/*. Everything active where it is empty",
+		},
+		strength: {
+			kind: "choice",
+			label: "Strength",
+			default: "material",
+			choices: [
+				{ id: "material", label: "Material", help: "What the weaker of the two materials bears" },
+				{ id: "given", label: "Given", help: "In megapascals" },
+				{ id: "endless", label: "Never breaks", help: "Holds whatever comes" },
+			],
+			help: "How much stress the bonds bear",
+		},
+		factor: {
+			kind: "number",
+			label: "Weaker … stronger",
+			unit: "×",
+			default: 1,
+			least: 0.0001,
+			most: 10_000,
+			help: "Multiplies every strength of this set",
+			when: breaks,
+		},
+		toughness: {
+			kind: "number",
+			label: "Tough",
+			unit: "×",
+			default: 15,
+			least: 0.1,
+			most: 10_000,
+			help: "How much more than a clean crack breaking takes, with all that is crushed and rubbed along it: little shatters, much stays local",
+			when: breaks,
+		},
+		tension: megapascal("Tension", 0.5, "Pulled apart, or bent open at its edge"),
+		shear: megapascal("Shear", 1, "Slid along its face; pressure adds friction"),
+		compression: megapascal("Compression", 8, "Crushed"),
+		energy: {
+			kind: "number",
+			label: "Energy",
+			unit: "J/m²",
+			default: 20,
+			least: 0,
+			most: 1e7,
+			help: "What a square metre of crack takes from the blow",
+			when: given,
+		},
+		by: {
+			kind: "choice",
+			label: "Found by",
+			default: "faces",
+			choices: [
+				{ id: "faces", label: "Shared faces", help: "Pieces of one break, by the faces that they share" },
+				{ id: "near", label: "Closeness", help: "Whatever faces each other within a distance" },
+			],
+			help: "What counts as touching",
+		},
+		reach: {
+			kind: "number",
+			label: "Within",
+			unit: "m",
+			default: 0.005,
+			least: 0,
+			most: 10,
+			help: "Largest gap that a bond bridges",
+		},
+		most: {
+			kind: "number",
+			label: "Most per piece",
+			unit: "",
+			default: 32,
+			least: 1,
+			most: 256,
+			whole: true,
+			help: "The largest faces are kept",
+			when: ({ by }) => by === "near",
+		},
+		among: {
+			kind: "choice",
+			label: "Between",
+			default: "own",
+			choices: [
+				{ id: "own", label: "One object", help: "Pieces of one object only" },
+				{ id: "all", label: "All", help: "Pieces and objects of different parents too" },
+			],
+			help: "Whether objects are tied to each other",
+			when: ({ by }) => by === "near",
+		},
+		foot: {
+			kind: "choice",
+			label: "Foot",
+			default: "none",
+			choices: [
+				{ id: "none", label: "Loose", help: "Stands or lies by its weight" },
+				{ id: "touching", label: "Held", help: "Bonded to the passive things that it stands on or touches" },
+			],
+			help: "Whether the ground and passive things hold it",
+		},
+		uneven: {
+			kind: "number",
+			label: "Uneven",
+			unit: "",
+			percent: true,
+			default: 0,
+			least: 0,
+			most: 1,
+			help: "How much weaker than said some places are, by noise",
+			when: breaks,
+		},
+		grain: {
+			kind: "number",
+			label: "Grain",
+			unit: "m",
+			default: 0.4,
+			least: 0.001,
+			most: 1000,
+			help: "Size of the weak places",
+			when: ({ uneven }) => Number(uneven) > 0,
+		},
+		slabs: {
+			kind: "number",
+			label: "Slabs",
+			unit: "",
+			default: 0,
+			least: 0,
+			most: 10_000,
+			whole: true,
+			help: "How many larger parts an object comes off in before they crumble; 0 for none",
+			when: breaks,
+		},
+		within: {
+			kind: "number",
+			label: "Inside slabs",
+			unit: "×",
+			default: 4,
+			least: 1,
+			most: 1000,
+			help: "How much stronger bonds inside a slab are than those between",
+			when: ({ slabs }) => Number(slabs) > 0,
+		},
+		chunks: {
+			kind: "number",
+			label: "Parts per slab",
+			unit: "",
+			default: 0,
+			least: 0,
+			most: 1000,
+			whole: true,
+			help: "A second level: each slab holds so many parts; 0 for none",
+			when: ({ slabs }) => Number(slabs) > 0,
+		},
+		chunkWithin: {
+			kind: "number",
+			label: "Inside parts",
+			unit: "×",
+			default: 4,
+			least: 1,
+			most: 1000,
+			help: "How much stronger again bonds inside a part are",
+			when: ({ slabs, chunks }) => Number(slabs) > 0 && Number(chunks) > 0,
+		},
+		yields: {
+			kind: "number",
+			label: "Yields from",
+			unit: "",
+			percent: true,
+			default: 1,
+			least: 0.05,
+			most: 1,
+			help: "Share of its strength from which a bond is damaged: a second blow finishes what the first began. 100 % breaks clean",
+			when: breaks,
+		},
+		fades: {
+			kind: "choice",
+			label: "Over frames",
+			default: "never",
+			choices: [
+				{ id: "never", label: "Stays", help: "As strong as at the first frame" },
+				{ id: "frames", label: "Changes", help: "Rots, melts or sets, as the curve says" },
+			],
+			help: "Whether the strength changes by itself",
+			when: breaks,
+		},
+		fade: {
+			kind: "curve",
+			label: "Strength left",
+			default: [1, 1, 120, 0],
+			across: { label: "Frame", unit: "" },
+			least: 0,
+			most: 1,
+			percent: true,
+			help: "Share of the strength by frame",
+			when: ({ fades }) => fades === "frames",
+		},
+		seed: seedSpec("pattern of slabs and weak places"),
+	},
+};

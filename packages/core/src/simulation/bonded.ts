@@ -1,0 +1,722 @@
+import { compose, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { find, unite } from "../mesh";
+import { frameOfTick, type Ticks } from "../shot";
+import { type BondNet, makeBondNet, useOfStrength } from "./bondNet";
+import type { BodyState, Engine, Group } from "./engine";
+import { balance, stressOf } from "./equilibrium";
+import { BOND_BROKEN, BOND_WHOLE, type Break, BreakMode, type StrikePoint, type Striker, strike } from "./lattice";
+import { centreOfMass } from "./pushes";
+import { Kind, type SimScene } from "./scene";
+
+/**
+ * What is bonded moves as one body until its bonds break. Blows go through `lattice.ts` within the step in which they
+ * fall; loads that come slowly, own weight among them, through `equilibrium.ts` once a frame. Whatever comes apart
+ * moves on with the velocity of its material.
+ */
+export interface BondState {
+	/** 1 per bond, see `lattice.ts`. */
+	readonly state: Uint8Array;
+	/** 1 per bond: share of its strength that has been lost to earlier blows. */
+	readonly damage: Float64Array;
+	/** 1 per bond: highest use of its strength in this frame. */
+	readonly peak: Float64Array;
+	/** 6 per body: how far a blow that is not over has moved it, and how fast. */
+	readonly u: Float64Array;
+	readonly v: Float64Array;
+	/** 6 per body: the slow loads that were last looked at, and what they do. */
+	readonly load: Float64Array;
+	readonly bent: Float64Array;
+	/** 1 per body: 1 = the loads of its group are in balance. */
+	readonly settled: Uint8Array;
+	/** Pairs that came apart, and the step until which they do not push each other: 3 per pair. */
+	grace: number[];
+}
+
+export function makeBondState(scene: SimScene): BondState {
+	const [m, n] = [scene.bonds.count, scene.bonds.count > 0 ? scene.count : 0];
+	return {
+		state: new Uint8Array(m),
+		damage: new Float64Array(m),
+		peak: new Float64Array(m),
+		u: new Float64Array(6 * n),
+		v: new Float64Array(6 * n),
+		load: new Float64Array(6 * n),
+		bent: new Float64Array(6 * n),
+		settled: new Uint8Array(n),
+		grace: [],
+	};
+}
+
+export const copyBondState = (from: BondState): BondState => ({
+	state: from.state.slice(),
+	damage: from.damage.slice(),
+	peak: from.peak.slice(),
+	u: from.u.slice(),
+	v: from.v.slice(),
+	load: from.load.slice(),
+	bent: from.bent.slice(),
+	settled: from.settled.slice(),
+	grace: [...from.grace],
+});
+
+/** What a run knows of its bonds. */
+export interface Bonded {
+	readonly net: BondNet;
+	readonly state: BondState;
+	/** 1 per bond: share of its strength that is left now. */
+	readonly left: Float64Array;
+}
+
+export interface BreakEvent extends Break {
+	readonly a: number;
+	readonly b: number;
+}
+
+interface Running {
+	readonly scene: SimScene;
+	readonly engine: Engine;
+	readonly held: Uint8Array;
+	readonly before: BodyState;
+	readonly after: BodyState;
+	readonly step: number;
+}
+
+/** Slower touches are loads, not blows. m/s */
+const BLOW_SPEED = 0.3;
+/** A blow is looked at from this share of what the weakest bond of the struck body bears. */
+const WORTH_LOOKING = 0.1;
+/** A blow that is not over goes on in the lattice from this use of some bond's strength on. */
+const WORTH_GOING_ON = 0.2;
+/** Steps for which what came apart does not push each other. */
+const GRACE_STEPS = 10;
+/** Of the strength that damage can take. */
+const MOST_DAMAGE = 0.6;
+/** Relative change of loads from which they are looked at again. */
+const LOAD_CHANGE = 0.05;
+/** Iterations a frame: a large structure goes on in the next one. */
+const ITERATIONS = 400;
+/** Residual up to which stresses are believed. */
+const BELIEVED = 0.02;
+/** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
+const ROUNDS = 4;
+const WITH_THE_WORST = 0.9;
+
+/** Puts what is bonded on common carriers; call once, before the first step. */
+export function bindGroups(scene: SimScene, engine: Engine, state: BondState): void {
+	if (scene.bonds.count === 0) return;
+	const members = bodiesWithBonds(scene);
+	const groups = partsOf(scene, members, allBonds(scene), state).filter(({ bodies, anchored }) => bodies.length > 1 || anchored);
+	engine.regroup(groups);
+}
+
+export const makeBonded = (scene: SimScene, state: BondState): Bonded => ({
+	net: makeBondNet(scene),
+	state,
+	left: new Float64Array(scene.bonds.count).fill(1),
+});
+
+const allBonds = ({ bonds }: SimScene): number[] => Array.from({ length: bonds.count }, (_, k) => k);
+const bodiesWithBonds = ({ count, bonded }: SimScene): number[] =>
+	Array.from({ length: count }, (_, i) => i).filter((i) => bonded[i] === 1);
+
+/** Connected parts of bodies over bonds that hold. */
+function partsOf({ bonds, kind }: SimScene, members: readonly number[], list: readonly number[], { state }: BondState): Group[] {
+	const local = new Map(members.map((body, z) => [body, z]));
+	const root = Int32Array.from(members, (_, z) => z);
+	const held = new Set<number>();
+	for (const k of list) {
+		if (state[k] !== BOND_WHOLE) continue;
+		const a = local.get(bonds.a[k]!);
+		if (a === undefined) continue;
+		if (kind[bonds.b[k]!] !== Kind.Active) held.add(a);
+		else {
+			const b = local.get(bonds.b[k]!);
+			if (b !== undefined) unite(root, a, b);
+		}
+	}
+	const anchors = new Set([...held].map((z) => find(root, z)));
+	const parts = new Map<number, number[]>();
+	for (const [z, body] of members.entries()) {
+		const at = find(root, z);
+		const part = parts.get(at);
+		if (part) part.push(body);
+		else parts.set(at, [body]);
+	}
+	return [...parts].map(([at, bodies]) => ({ bodies, anchored: anchors.has(at) }));
+}
+
+/** How much of each bond's strength is left in a frame. */
+export function weaken({ scene }: Pick<Running, "scene">, { state, left }: Bonded, tick: Ticks): void {
+	const { bonds, settings } = scene;
+	const frame = frameOfTick(settings, tick);
+	const bySet = bonds.sets.map((set) => set.left(frame));
+	for (let k = 0; k < bonds.count; k++) {
+		// A second blow finishes what the first began.
+		if (state.peak[k]! > bonds.yields[k]!) {
+			const damage = (MOST_DAMAGE * (Math.min(1, state.peak[k]!) - bonds.yields[k]!)) / Math.max(1e-9, 1 - bonds.yields[k]!);
+			state.damage[k] = Math.max(state.damage[k]!, damage);
+		}
+		state.peak[k] = 0;
+		const now = Math.max(0, bySet[bonds.set[k]!]! * (1 - state.damage[k]!));
+		// Weaker bonds may give way under loads that have not changed.
+		if (now < left[k]!) state.settled[bonds.a[k]!] = 0;
+		left[k] = now;
+	}
+}
+
+/** A group that is struck, and by what. */
+interface Struck {
+	readonly carrier: number;
+	/** Carriers that strike it. */
+	readonly by: Set<number>;
+	/** Bodies of theirs that touch it. */
+	readonly touching: Set<number>;
+}
+
+/** Blows of the last step that may break something. `keyed`: bodies that go by their keys. */
+function findStruck(run: Running, { net, state, left }: Bonded, keyed: readonly number[]): Struck[] {
+	const { scene, engine, before, held } = run;
+	const { bonds, kind } = scene;
+	const dt = stepSeconds(scene);
+	const found = new Map<number, Struck>();
+	const note = (body: number, by: number) => {
+		const carrier = engine.carrier[body]!;
+		const struck = found.get(carrier) ?? { carrier, by: new Set<number>(), touching: new Set<number>() };
+		found.set(carrier, struck);
+		struck.by.add(engine.carrier[by]!);
+		struck.touching.add(by);
+	};
+	/** Whether a blow may come near to what the weakest bond of a body bears: over a step, or while the bond springs back (v √(k m)). */
+	const worthIt = (i: number, impulse: number, approach: number): boolean =>
+		net.of[i]!.some((k) => {
+			if (state.state[k] !== BOND_WHOLE) return false;
+			const bears = Math.min(bonds.tension[k]!, bonds.shear[k]!) * bonds.area[k]! * left[k]!;
+			return Math.max(impulse / dt, Math.sqrt(net.stiffness[5 * k]! * net.young[k]! * impulse * approach)) >= WORTH_LOOKING * bears;
+		});
+	const isTied = (i: number): boolean =>
+		scene.bonded[i] === 1 && held[i] === 0 && (engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1);
+	const { contacts } = engine;
+	for (let k = 0; k < contacts.count; k++)
+		for (const [body, by] of [
+			[contacts.a[k]!, contacts.b[k]!],
+			[contacts.b[k]!, contacts.a[k]!],
+		] as const) {
+			if (!isTied(body) || engine.carrier[body] === engine.carrier[by]) continue;
+			const approach = engine.touch(by, body, before)?.approach ?? 0;
+			if (approach >= BLOW_SPEED && worthIt(body, contacts.impulse[k]!, approach)) note(body, by);
+		}
+	// Keyed things exert no force on what is held, in the engine.
+	for (const by of keyed)
+		engine.nearKeyed(by, (body, { approach, distance }) => {
+			if (body !== by && kind[body] === Kind.Active && isTied(body) && approach >= BLOW_SPEED && distance <= approach * dt) note(body, by);
+		});
+	return [...found.values()].sort((x, y) => x.carrier - y.carrier);
+}
+
+const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
+const triple = (a: ArrayLike<number>, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
+const quad = (a: ArrayLike<number>, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
+
+/** How a group has turned and moved since the first frame, and how it moves. */
+interface Frame {
+	readonly turn: Quat;
+	readonly back: Quat;
+	/** A body of it: its centre of mass now, and at the first frame. */
+	readonly now: Vec3;
+	readonly origin: Vec3;
+	readonly velocity: Vec3;
+	readonly spin: Vec3;
+}
+
+function frameOf({ scene, before }: Pick<Running, "scene" | "before">, { net }: Bonded, body: number, still: boolean): Frame {
+	const turn = compose(quad(before.rotation, body), inverse(quad(scene.rotation, body)));
+	return {
+		turn,
+		back: inverse(turn),
+		now: centreOfMass(scene, before, body),
+		origin: triple(net.centre, body),
+		velocity: still ? vec3.ZERO : triple(before.velocity, body),
+		spin: still ? vec3.ZERO : triple(before.spin, body),
+	};
+}
+
+const toFrame = ({ back, now, origin }: Frame, place: Vec3): Vec3 => vec3.add(origin, rotate(back, vec3.subtract(place, now)));
+/** Velocity of the group's material at a place in the world. */
+const materialSpeed = ({ velocity, spin, now }: Frame, place: Vec3): Vec3 =>
+	vec3.add(velocity, vec3.cross(spin, vec3.subtract(place, now)));
+
+/** What moves as one in the world: mass, centre, mean inertia, speed. */
+function rigid({ scene, engine, before }: Running, net: BondNet, carrier: number) {
+	const members = engine.membersOf(carrier);
+	const mass = members.reduce((sum, i) => sum + scene.mass[i]!, 0);
+	let centre: Vec3 = vec3.ZERO;
+	for (const i of members) centre = vec3.add(centre, vec3.scale(centreOfMass(scene, before, i), scene.mass[i]! / mass));
+	let inertia = 0;
+	for (const i of members) {
+		const r = vec3.subtract(centreOfMass(scene, before, i), centre);
+		inertia += net.inertia[i]! + (2 / 3) * scene.mass[i]! * vec3.dot(r, r);
+	}
+	const first = members[0]!;
+	const spin = triple(before.spin, first);
+	const velocity = vec3.add(triple(before.velocity, first), vec3.cross(spin, vec3.subtract(centre, centreOfMass(scene, before, first))));
+	return { mass, centre, inertia, velocity, spin };
+}
+
+/**
+ * Does what the last step's blows do to bonded groups. Returns what broke and the pairs that have had their blow, or
+ * undefined where the engine's own answer stands; else the state before the step has been put back, with the new speeds,
+ * and the step is to be done again with those pairs muted. `speedOf`: of bodies that go by their keys, m/s and rad/s.
+ */
+export function takeBlows(
+	run: Running,
+	bonded: Bonded,
+	keyed: readonly number[],
+	speedOf: (body: number) => { readonly velocity: Vec3; readonly spin: Vec3 },
+): { readonly broke: BreakEvent[]; readonly muted: [number, number][] } | undefined {
+	const struck = findStruck(run, bonded, keyed);
+	if (struck.length === 0) return undefined;
+	const { scene, engine, before } = run;
+	const isKeyed = new Set(keyed);
+	const broke: BreakEvent[] = [];
+	const muted: [number, number][] = [];
+	const groups: Group[] = [];
+	const changed: number[] = [];
+	for (const one of struck) {
+		const outcome = strikeGroup(run, bonded, one, isKeyed, speedOf);
+		if (!outcome) continue;
+		broke.push(...outcome.broke);
+		muted.push(...outcome.muted);
+		groups.push(...outcome.groups);
+		for (const { bodies, velocity, spin } of outcome.strikers)
+			for (const i of bodies) {
+				before.velocity.set(velocity(i), 3 * i);
+				before.spin.set(spin, 3 * i);
+				changed.push(i);
+			}
+	}
+	if (groups.length === 0) return undefined;
+	engine.writeState(before);
+	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
+	engine.regroup(groups);
+	engine.setVelocities(
+		changed.filter((i) => !regrouped.has(i)),
+		before,
+	);
+	for (const { a, b } of broke) if (scene.kind[b] === Kind.Active) bonded.state.grace.push(a, b, run.step + GRACE_STEPS);
+	return { broke, muted };
+}
+
+interface Outcome {
+	readonly broke: BreakEvent[];
+	readonly muted: [number, number][];
+	readonly groups: Group[];
+	readonly strikers: readonly { readonly bodies: readonly number[]; readonly velocity: (body: number) => Vec3; readonly spin: Vec3 }[];
+}
+
+/** One group's blow; undefined where it is over and nothing broke: then the engine's own answer is as good, and has bounce. */
+function strikeGroup(
+	run: Running,
+	bonded: Bonded,
+	{ carrier, by, touching }: Struck,
+	keyed: ReadonlySet<number>,
+	speedOf: (body: number) => { readonly velocity: Vec3; readonly spin: Vec3 },
+): Outcome | undefined {
+	const { scene, engine, before } = run;
+	const { bonds } = scene;
+	const { net, state, left } = bonded;
+	const dt = stepSeconds(scene);
+	const members = engine.membersOf(carrier);
+	const anchored = engine.isAnchored(carrier);
+	const frame = frameOf(run, bonded, members[0]!, anchored);
+	const inGroup = new Set(members);
+	const list = [...new Set(members.flatMap((i) => net.of[i]!))]
+		.filter((k) => {
+			const [a, b] = [bonds.a[k]!, bonds.b[k]!];
+			return inGroup.has(a) && (inGroup.has(b) || scene.kind[b] !== Kind.Active);
+		})
+		.sort((a, b) => a - b);
+	const carriers = [...by].sort((a, b) => a - b);
+	const world = carriers.map((c) => {
+		const first = engine.membersOf(c)[0]!;
+		const whole = rigid(run, net, c);
+		if (keyed.has(first)) return { ...whole, ...speedOf(first), mass: Number.POSITIVE_INFINITY };
+		const still = scene.kind[first] !== Kind.Active || engine.isAnchored(c) || run.held[first] !== 0;
+		return still ? { ...whole, mass: Number.POSITIVE_INFINITY, velocity: vec3.ZERO, spin: vec3.ZERO } : whole;
+	});
+	const strikers: Striker[] = world.map(({ mass, inertia, centre, velocity, spin }) => ({
+		mass,
+		inertia: Math.max(inertia, 1e-12),
+		centre: toFrame(frame, centre),
+		velocity: Float64Array.from(rotate(frame.back, vec3.subtract(velocity, materialSpeed(frame, centre)))),
+		spin: Float64Array.from(rotate(frame.back, vec3.subtract(spin, frame.spin))),
+	}));
+	const points: StrikePoint[] = [];
+	const muted: [number, number][] = [];
+	for (const body of [...touching].sort((a, b) => a - b)) {
+		const striker = carriers.indexOf(engine.carrier[body]!);
+		const speed = vec3.length(Array.from(strikers[striker]!.velocity) as unknown as Vec3);
+		engine.contactsWith(body, (other, { place, normal, distance }) => {
+			if (engine.carrier[other] !== carrier || distance > speed * dt) return;
+			const at = toFrame(frame, place);
+			const n = rotate(frame.back, normal);
+			const moved = anchored ? movedAt(state.u, net.centre, other, at, n) : 0;
+			points.push({
+				striker,
+				body: other,
+				place: at,
+				normal: n,
+				// What was pressed in before this step is the spring's; deeper overlaps are not its work.
+				gap: Math.max(distance + moved, -speed * dt),
+				friction: (scene.friction[body]! + scene.friction[other]!) / 2,
+			});
+			muted.push([body, other]);
+		});
+	}
+	if (points.length === 0) return undefined;
+	if (!anchored)
+		for (const i of members) {
+			state.u.fill(0, 6 * i, 6 * i + 6);
+			state.v.fill(0, 6 * i, 6 * i + 6);
+		}
+	const peak = new Float64Array(bonds.count);
+	const broke = strike({
+		net,
+		bonds,
+		mass: scene.mass,
+		members,
+		list,
+		state: state.state,
+		left,
+		peak,
+		u: state.u,
+		v: state.v,
+		strikers,
+		points,
+		dt,
+	});
+	let highest = 0;
+	for (const k of list) {
+		highest = Math.max(highest, peak[k]!);
+		state.peak[k] = Math.max(state.peak[k]!, peak[k]!);
+	}
+	const goesOn =
+		highest > WORTH_GOING_ON &&
+		points.some((point) => {
+			const s = strikers[point.striker]!;
+			return vec3.dot(point.normal, Array.from(s.velocity) as unknown as Vec3) > BLOW_SPEED;
+		});
+	if (broke.length === 0 && !goesOn) {
+		for (const i of members) {
+			state.u.fill(0, 6 * i, 6 * i + 6);
+			state.v.fill(0, 6 * i, 6 * i + 6);
+		}
+		return undefined;
+	}
+	const speeds = (i: number) => ({
+		velocity: vec3.add(materialSpeed(frame, centreOfMass(scene, before, i)), rotate(frame.turn, triple(state.v, 2 * i))),
+		spin: vec3.add(frame.spin, rotate(frame.turn, triple(state.v, 2 * i + 1))),
+	});
+	const parts = partsOf(scene, members, list, state);
+	const groups = parts.map((part) => (part.anchored ? part : { ...part, ...together(run, net, part.bodies, speeds) }));
+	for (const part of parts) {
+		for (const i of part.bodies) {
+			state.settled[i] = 0;
+			if (part.anchored) continue;
+			state.u.fill(0, 6 * i, 6 * i + 6);
+			state.v.fill(0, 6 * i, 6 * i + 6);
+		}
+	}
+	return {
+		broke: broke.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })),
+		muted,
+		groups,
+		strikers: carriers.flatMap((c, n) => {
+			if (world[n]!.mass === Number.POSITIVE_INFINITY) return [];
+			const { centre } = world[n]!;
+			const spin = vec3.add(frame.spin, rotate(frame.turn, Array.from(strikers[n]!.spin) as unknown as Vec3));
+			const own = vec3.add(materialSpeed(frame, centre), rotate(frame.turn, Array.from(strikers[n]!.velocity) as unknown as Vec3));
+			const velocity = (i: number) => vec3.add(own, vec3.cross(spin, vec3.subtract(centreOfMass(scene, before, i), centre)));
+			return [{ bodies: engine.membersOf(c), velocity, spin }];
+		}),
+	};
+}
+
+/** How far a body's material at a place has moved along a direction, by what the blow has done to it so far. */
+function movedAt(u: Float64Array, centre: Float64Array, i: number, place: Vec3, n: Vec3): number {
+	const r = vec3.subtract(place, triple(centre, i));
+	return vec3.dot(n, vec3.add(triple(u, 2 * i), vec3.cross(triple(u, 2 * i + 1), r)));
+}
+
+/** The rigid motion of several bodies that has their momentum and their angular momentum. */
+function together(
+	{ scene, before }: Pick<Running, "scene" | "before">,
+	net: BondNet,
+	bodies: readonly number[],
+	speeds: (body: number) => { readonly velocity: Vec3; readonly spin: Vec3 },
+): { readonly velocity: Vec3; readonly spin: Vec3 } {
+	if (bodies.length === 1) return speeds(bodies[0]!);
+	let mass = 0;
+	let centre: Vec3 = vec3.ZERO;
+	let momentum: Vec3 = vec3.ZERO;
+	const places = bodies.map((i) => centreOfMass(scene, before, i));
+	const all = bodies.map(speeds);
+	for (const [z, i] of bodies.entries()) {
+		const m = scene.mass[i]!;
+		mass += m;
+		centre = vec3.add(centre, vec3.scale(places[z]!, m));
+		momentum = vec3.add(momentum, vec3.scale(all[z]!.velocity, m));
+	}
+	centre = vec3.scale(centre, 1 / mass);
+	const velocity = vec3.scale(momentum, 1 / mass);
+	let turning: Vec3 = vec3.ZERO;
+	const tensor = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+	for (const [z, i] of bodies.entries()) {
+		const m = scene.mass[i]!;
+		const r = vec3.subtract(places[z]!, centre);
+		turning = vec3.add(turning, vec3.add(vec3.scale(vec3.cross(r, all[z]!.velocity), m), vec3.scale(all[z]!.spin, net.inertia[i]!)));
+		const rr = vec3.dot(r, r);
+		for (let a = 0; a < 3; a++)
+			for (let b = 0; b < 3; b++) tensor[3 * a + b]! += (a === b ? m * rr + net.inertia[i]! : 0) - m * r[a]! * r[b]!;
+	}
+	return { velocity, spin: solve3(tensor, turning) };
+}
+
+/** x of A x = b, by Cramer's rule; A row by row. */
+export function solve3(a: readonly number[], b: Vec3): Vec3 {
+	const rows = [0, 3, 6].map((r) => [a[r]!, a[r + 1]!, a[r + 2]!] as const) as [Vec3, Vec3, Vec3];
+	const det = vec3.dot(rows[0], vec3.cross(rows[1], rows[2]));
+	if (det === 0) return vec3.ZERO;
+	const columns = [0, 1, 2].map((c) => [rows[0][c]!, rows[1][c]!, rows[2][c]!] as const) as [Vec3, Vec3, Vec3];
+	return [
+		vec3.dot(b, vec3.cross(columns[1], columns[2])) / det,
+		vec3.dot(columns[0], vec3.cross(b, columns[2])) / det,
+		vec3.dot(columns[0], vec3.cross(columns[1], b)) / det,
+	];
+}
+
+/** Pairs that came apart a moment ago; forgets those that are over. */
+export function inGrace(state: BondState, step: number): [number, number][] {
+	const kept: number[] = [];
+	const pairs: [number, number][] = [];
+	for (let k = 0; k < state.grace.length; k += 3) {
+		if (state.grace[k + 2]! < step) continue;
+		kept.push(...state.grace.slice(k, k + 3));
+		pairs.push([state.grace[k]!, state.grace[k + 1]!]);
+	}
+	state.grace = kept;
+	return pairs;
+}
+
+/**
+ * Slow loads of all groups at the end of a frame: own weight, forces of the shot (3 per body, N), and what lies or leans
+ * on them. Returns what broke.
+ */
+export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<number, Vec3>): BreakEvent[] {
+	const { scene, engine, held } = run;
+	const { bonds } = scene;
+	const { state } = bonded;
+	const broke: BreakEvent[] = [];
+	const seen = new Set<number>();
+	const contactLoads = loadsOfContacts(run);
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
+		const carrier = engine.carrier[i]!;
+		if (seen.has(carrier)) continue;
+		seen.add(carrier);
+		let members = [...engine.membersOf(carrier)];
+		let anchored = engine.isAnchored(carrier);
+		if (members.length === 1 && !anchored) continue;
+		for (let round = 0; round < ROUNDS; round++) {
+			const list = holdingBonds(scene, bonded, members);
+			if (list.length === 0) break;
+			const load = loadOf(run, bonded, members, anchored, contactLoads, pushed);
+			if (!needsLook(state, members, load)) break;
+			for (const [z, body] of members.entries()) state.load.set(load.subarray(6 * z, 6 * z + 6), 6 * body);
+			const u = new Float64Array(6 * members.length);
+			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
+			const residual = balance(bonded.net, bonds, { members, list, load, u, anchored }, ITERATIONS);
+			for (const [z, body] of members.entries()) {
+				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
+				state.settled[body] = residual <= BELIEVED ? 1 : 0;
+			}
+			if (residual > BELIEVED) break;
+			const over = overloaded(bonded, bonds, members, list, u);
+			if (over.length === 0) break;
+			for (const one of over) state.state[one.bond] = BOND_BROKEN;
+			broke.push(...over.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })));
+			for (const { bond } of over)
+				if (scene.kind[bonds.b[bond]!] === Kind.Active) state.grace.push(bonds.a[bond]!, bonds.b[bond]!, run.step + GRACE_STEPS);
+			for (const body of members) state.settled[body] = 0;
+			const parts = partsOf(scene, members, list, state);
+			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
+			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
+			members = [...rest.bodies].sort((x, y) => x - y);
+			anchored = rest.anchored;
+			if (members.length === 1 && !anchored) break;
+		}
+	}
+	return broke;
+}
+
+function holdingBonds({ bonds, kind }: SimScene, { net, state }: Bonded, members: readonly number[]): number[] {
+	const inGroup = new Set(members);
+	return [...new Set(members.flatMap((i) => net.of[i]!))]
+		.filter(
+			(k) => state.state[k] === BOND_WHOLE && inGroup.has(bonds.a[k]!) && (inGroup.has(bonds.b[k]!) || kind[bonds.b[k]!] !== Kind.Active),
+		)
+		.sort((a, b) => a - b);
+}
+
+/** Whether the loads have changed since they were last in balance. */
+function needsLook(state: BondState, members: readonly number[], load: Float64Array): boolean {
+	let change = 0;
+	let whole = 0;
+	for (const [z, body] of members.entries())
+		for (let d = 0; d < 6; d++) {
+			const value = load[6 * z + d]!;
+			change += (value - state.load[6 * body + d]!) ** 2;
+			whole += value * value;
+		}
+	if (members.some((body) => state.settled[body] === 0)) return whole > 0;
+	return change > LOAD_CHANGE * LOAD_CHANGE * whole;
+}
+
+/** Bonds over their limit in a solution: the worst, and those nearly as bad. */
+function overloaded(
+	{ net, left }: Bonded,
+	bonds: SimScene["bonds"],
+	members: readonly number[],
+	list: readonly number[],
+	u: Float64Array,
+): Break[] {
+	const local = new Map(members.map((body, z) => [body, z]));
+	const all = list.map((bond) => {
+		const stress = stressOf(net, bonds, bond, u, local.get(bonds.a[bond]!) ?? -1, local.get(bonds.b[bond]!) ?? -1);
+		const limits = {
+			tension: bonds.tension[bond]! * left[bond]!,
+			shear: bonds.shear[bond]! * left[bond]!,
+			compression: bonds.compression[bond]! * left[bond]!,
+		};
+		return { bond, stress, limits, use: useOfStrength(stress, limits) };
+	});
+	const worst = all.reduce((most, { use }) => Math.max(most, use), 0);
+	if (!(worst > 1)) return [];
+	return all
+		.filter(({ use }) => use >= Math.max(1, WITH_THE_WORST * worst))
+		.map(({ bond, stress, limits, use }) => {
+			const mode =
+				stress.tension / limits.tension >= use
+					? BreakMode.Tension
+					: stress.compression / limits.compression >= use
+						? BreakMode.Compression
+						: BreakMode.Shear;
+			return {
+				bond,
+				mode,
+				stress: mode === BreakMode.Tension ? stress.tension : mode === BreakMode.Shear ? stress.shear : stress.compression,
+			};
+		});
+}
+
+/** 6 per member, in the axes of the first frame; of a group that nothing holds, against its own acceleration. */
+function loadOf(
+	run: Running,
+	bonded: Bonded,
+	members: readonly number[],
+	anchored: boolean,
+	contacts: ReadonlyMap<number, ContactLoad>,
+	pushed: ReadonlyMap<number, Vec3>,
+): Float64Array {
+	const { scene, after } = run;
+	const { net } = bonded;
+	const frame = frameOf({ scene, before: after }, bonded, members[0]!, true);
+	const load = new Float64Array(6 * members.length);
+	let force: Vec3 = vec3.ZERO;
+	let moment: Vec3 = vec3.ZERO;
+	let mass = 0;
+	let centre: Vec3 = vec3.ZERO;
+	for (const i of members) {
+		mass += scene.mass[i]!;
+		centre = vec3.add(centre, vec3.scale(triple(net.centre, i), scene.mass[i]!));
+	}
+	centre = vec3.scale(centre, 1 / mass);
+	for (const [z, i] of members.entries()) {
+		const contact = contacts.get(i);
+		let f = vec3.scale(triple(scene.gravity, scene.world[i]!), scene.mass[i]!);
+		if (pushed.has(i)) f = vec3.add(f, pushed.get(i)!);
+		if (contact) f = vec3.add(f, contact.force);
+		const own = rotate(frame.back, f);
+		const about = contact ? rotate(frame.back, contact.moment) : vec3.ZERO;
+		load.set(own, 6 * z);
+		load.set(about, 6 * z + 3);
+		force = vec3.add(force, own);
+		moment = vec3.add(moment, vec3.add(about, vec3.cross(vec3.subtract(triple(net.centre, i), centre), own)));
+	}
+	if (anchored) return load;
+	const acceleration = vec3.scale(force, 1 / mass);
+	const tensor = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+	for (const i of members) {
+		const r = vec3.subtract(triple(net.centre, i), centre);
+		const [m, rr] = [scene.mass[i]!, vec3.dot(r, r)];
+		for (let a = 0; a < 3; a++)
+			for (let b = 0; b < 3; b++) tensor[3 * a + b]! += (a === b ? m * rr + net.inertia[i]! : 0) - m * r[a]! * r[b]!;
+	}
+	const turning = solve3(tensor, moment);
+	let largest = 0;
+	for (const [z, i] of members.entries()) {
+		const r = vec3.subtract(triple(net.centre, i), centre);
+		const f = vec3.scale(vec3.add(acceleration, vec3.cross(turning, r)), scene.mass[i]!);
+		const t = vec3.scale(turning, net.inertia[i]!);
+		for (let d = 0; d < 3; d++) {
+			load[6 * z + d]! -= f[d]!;
+			load[6 * z + 3 + d]! -= t[d]!;
+			largest = Math.max(largest, Math.abs(load[6 * z + d]!));
+		}
+	}
+	// In free fall nothing but rounding is left.
+	return largest < 1e-6 * mass * 9.81 ? new Float64Array(load.length) : load;
+}
+
+interface ContactLoad {
+	force: Vec3;
+	/** About the body's centre of mass. */
+	moment: Vec3;
+}
+
+/** What touches bonded bodies at the end of a frame, N and N m in world axes. Along the normals: the engine does not say which way it rubs. */
+function loadsOfContacts({ scene, engine, after, held }: Running): Map<number, ContactLoad> {
+	const dt = stepSeconds(scene);
+	const { contacts } = engine;
+	const touched = new Map<number, Map<number, number>>();
+	for (let k = 0; k < contacts.count; k++)
+		for (const [body, by] of [
+			[contacts.a[k]!, contacts.b[k]!],
+			[contacts.b[k]!, contacts.a[k]!],
+		] as const) {
+			if (scene.bonded[body] !== 1 || held[body] !== 0 || engine.carrier[body] === engine.carrier[by]) continue;
+			const others = touched.get(body) ?? new Map<number, number>();
+			touched.set(body, others);
+			others.set(by, (others.get(by) ?? 0) + contacts.impulse[k]!);
+		}
+	// Of S iterations the engine reports (S + 1) / S of a resting load.
+	const share = scene.settings.solverIterations / (scene.settings.solverIterations + 1);
+	const loads = new Map<number, ContactLoad>();
+	for (const [body, others] of touched) {
+		const points: { by: number; place: Vec3; normal: Vec3; weight: number }[] = [];
+		const sums = new Map<number, number>();
+		engine.contactsWith(body, (by, { place, normal, impulse }) => {
+			if (!others.has(by) || impulse <= 0) return;
+			points.push({ by, place, normal, weight: impulse });
+			sums.set(by, (sums.get(by) ?? 0) + impulse);
+		});
+		const load: ContactLoad = { force: vec3.ZERO, moment: vec3.ZERO };
+		const centre = centreOfMass(scene, after, body);
+		for (const { by, place, normal, weight } of points) {
+			const force = vec3.scale(normal, (-share * others.get(by)! * weight) / (sums.get(by)! * dt));
+			load.force = vec3.add(load.force, force);
+			load.moment = vec3.add(load.moment, vec3.cross(vec3.subtract(place, centre), force));
+		}
+		loads.set(body, load);
+	}
+	return loads;
+}
