@@ -2,6 +2,7 @@ import { compose, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { find, unite } from "../mesh";
 import { frameOfTick, type Ticks } from "../shot";
 import { type BondNet, makeBondNet, useOfStrength } from "./bondNet";
+import { type ContactLoad, contactLoads } from "./contactLoads";
 import type { BodyState, Engine, Group } from "./engine";
 import { balance, stressOf } from "./equilibrium";
 import { BOND_BROKEN, BOND_WHOLE, type Break, BreakMode, type StrikePoint, type Striker, strike } from "./lattice";
@@ -517,7 +518,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	const { state } = bonded;
 	const broke: BreakEvent[] = [];
 	const seen = new Set<number>();
-	const contactLoads = loadsOfContacts(run);
+	const contacts = contactLoads(run, scene.bonded);
 	for (let i = 0; i < scene.count; i++) {
 		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
 		const carrier = engine.carrier[i]!;
@@ -529,7 +530,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
 			if (list.length === 0) break;
-			const load = loadOf(run, bonded, members, anchored, contactLoads, pushed);
+			const load = loadOf(run, bonded, members, anchored, contacts, pushed);
 			if (!needsLook(state, members, load)) break;
 			for (const [z, body] of members.entries()) state.load.set(load.subarray(6 * z, 6 * z + 6), 6 * body);
 			const u = new Float64Array(6 * members.length);
@@ -677,46 +678,27 @@ function loadOf(
 	return largest < 1e-6 * mass * 9.81 ? new Float64Array(load.length) : load;
 }
 
-interface ContactLoad {
-	force: Vec3;
-	/** About the body's centre of mass. */
-	moment: Vec3;
-}
+/** Iterations for looking at a structure once, before anything moves. */
+const PATIENT = 3000;
 
-/** What touches bonded bodies at the end of a frame, N and N m in world axes. Along the normals: the engine does not say which way it rubs. */
-function loadsOfContacts({ scene, engine, after, held }: Running): Map<number, ContactLoad> {
-	const dt = stepSeconds(scene);
-	const { contacts } = engine;
-	const touched = new Map<number, Map<number, number>>();
-	for (let k = 0; k < contacts.count; k++)
-		for (const [body, by] of [
-			[contacts.a[k]!, contacts.b[k]!],
-			[contacts.b[k]!, contacts.a[k]!],
-		] as const) {
-			if (scene.bonded[body] !== 1 || held[body] !== 0 || engine.carrier[body] === engine.carrier[by]) continue;
-			const others = touched.get(body) ?? new Map<number, number>();
-			touched.set(body, others);
-			others.set(by, (others.get(by) ?? 0) + contacts.impulse[k]!);
+/** 1 per bond: the share of its strength that the structure's own weight takes while it stands; 0 where nothing holds it. */
+export function restingUse(scene: SimScene): Float64Array {
+	const { bonds } = scene;
+	const use = new Float64Array(bonds.count);
+	const bonded = makeBonded(scene, makeBondState(scene));
+	for (const { bodies, anchored } of partsOf(scene, bodiesWithBonds(scene), allBonds(scene), bonded.state)) {
+		if (!anchored) continue;
+		const members = [...bodies];
+		const list = holdingBonds(scene, bonded, members);
+		const load = new Float64Array(6 * members.length);
+		for (const [z, i] of members.entries()) load.set(vec3.scale(triple(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
+		const u = new Float64Array(load.length);
+		balance(bonded.net, bonds, { members, list, load, u, anchored }, PATIENT);
+		const local = new Map(members.map((body, z) => [body, z]));
+		for (const k of list) {
+			const stress = stressOf(bonded.net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);
+			use[k] = Math.max(0, useOfStrength(stress, { tension: bonds.tension[k]!, shear: bonds.shear[k]!, compression: bonds.compression[k]! }));
 		}
-	// Of S iterations the engine reports (S + 1) / S of a resting load.
-	const share = scene.settings.solverIterations / (scene.settings.solverIterations + 1);
-	const loads = new Map<number, ContactLoad>();
-	for (const [body, others] of touched) {
-		const points: { by: number; place: Vec3; normal: Vec3; weight: number }[] = [];
-		const sums = new Map<number, number>();
-		engine.contactsWith(body, (by, { place, normal, impulse }) => {
-			if (!others.has(by) || impulse <= 0) return;
-			points.push({ by, place, normal, weight: impulse });
-			sums.set(by, (sums.get(by) ?? 0) + impulse);
-		});
-		const load: ContactLoad = { force: vec3.ZERO, moment: vec3.ZERO };
-		const centre = centreOfMass(scene, after, body);
-		for (const { by, place, normal, weight } of points) {
-			const force = vec3.scale(normal, (-share * others.get(by)! * weight) / (sums.get(by)! * dt));
-			load.force = vec3.add(load.force, force);
-			load.moment = vec3.add(load.moment, vec3.cross(vec3.subtract(place, centre), force));
-		}
-		loads.set(body, load);
 	}
-	return loads;
+	return use;
 }

@@ -1,4 +1,5 @@
 import type { BondState } from "./bonded";
+import type { JointState } from "./joints";
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
 import type { TakenState } from "./takeBack";
@@ -21,11 +22,12 @@ export interface Checkpoint {
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly bonds: BondState;
+	readonly joints: JointState;
 	readonly engine: Uint8Array;
 }
 
 const MAGIC = 0x354b524d; // "MRK5"
-const HEADER = 9;
+const HEADER = 10;
 
 /** Bytes a body has in each array, in their order in the file. */
 const STRIDES = { held: 1, lost: 1, restFrames: 1, born: 4, anchor: 28, stillHeld: 1, stillPose: 28, takenTick: 8, takenPose: 28 } as const;
@@ -38,10 +40,24 @@ const BOND_BYTES = 1 + 8 + 8;
 const BONDED_BYTES = 4 * 48 + 1;
 
 /**
- * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers),
- * muted pairs, grace, the arrays by body, those of the bonds, the engine.
+ * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
+ * joints),
+ * muted pairs, grace, the arrays by body, those of the bonds, of the joints, the engine.
  */
-export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, taken, muted, bonds, engine }: Checkpoint): Uint8Array {
+export function encodeCheckpoint({
+	frame,
+	step,
+	held,
+	lost,
+	born,
+	rest,
+	still,
+	taken,
+	muted,
+	bonds,
+	joints,
+	engine,
+}: Checkpoint): Uint8Array {
 	const arrays: Record<Part, Uint8Array | Int32Array | Float32Array | Float64Array> = {
 		held,
 		lost,
@@ -56,7 +72,12 @@ export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, t
 	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.settled];
 	const words = HEADER + muted.length + bonds.grace.length;
 	const bytes = new Uint8Array(
-		4 * words + BYTES_A_BODY * held.length + BOND_BYTES * bonds.state.length + BONDED_BYTES * bonds.settled.length + engine.length,
+		4 * words +
+			BYTES_A_BODY * held.length +
+			BOND_BYTES * bonds.state.length +
+			BONDED_BYTES * bonds.settled.length +
+			joints.broken.length +
+			engine.length,
 	);
 	const view = new DataView(bytes.buffer);
 	const header = [
@@ -74,7 +95,7 @@ export function encodeCheckpoint({ frame, step, held, lost, born, rest, still, t
 		view.setInt32(4 * i, value, true);
 	});
 	let at = 4 * words;
-	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, engine]) {
+	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, joints.broken, engine]) {
 		bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
 		at += array.byteLength;
 	}
@@ -86,9 +107,9 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	if (bytes.length < 4 * HEADER || view.getInt32(0, true) !== MAGIC) throw new Error("decodeCheckpoint: these bytes are no checkpoint");
 	const number = (i: number) => view.getInt32(4 * i, true);
 	const [frame, step, bodies, mutedCount, engineSize] = [number(1), number(2), number(3), number(4), number(5)];
-	const [bondCount, bonded, graceCount] = [number(6), number(7), number(8)];
+	const [bondCount, bonded, graceCount, jointCount] = [number(6), number(7), number(8), number(9)];
 	const words = HEADER + mutedCount + graceCount;
-	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + BOND_BYTES * bondCount + BONDED_BYTES * bonded + engineSize)
+	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + BOND_BYTES * bondCount + BONDED_BYTES * bonded + jointCount + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	let at = 4 * words;
 	const take = (length: number): Uint8Array<ArrayBuffer> => {
@@ -119,6 +140,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			settled: take(bonded),
 			grace: Array.from({ length: graceCount }, (_, i) => number(HEADER + mutedCount + i)),
 		},
+		joints: { broken: take(jointCount) },
 		engine: take(engineSize),
 	};
 }

@@ -14,8 +14,8 @@ export const BUILD_ID = `rubble 5, ${ENGINE_BUILD}`;
 export function startHash(shot: Shot): Hash {
 	const { settings } = shot;
 	const hasBonds = Object.keys(shot.bondSets).length > 0;
-	// Rules of bonds may ask for names.
-	const ruled = shot.bodyRules.length > 0 || hasBonds;
+	// Rules of bonds and connectors may ask for names.
+	const ruled = shot.bodyRules.length > 0 || hasBonds || Object.keys(shot.connectors).length > 0;
 	const objects = Object.keys(shot.objects)
 		.filter((id) => takesPart(shot, id))
 		.sort()
@@ -59,6 +59,11 @@ export function startHash(shot: Shot): Hash {
 				.sort()
 				.filter((id) => shot.objects[id]!.source.kind === "region")
 				.map((id) => [shot.objects[id]!.name, shot.objects[id]!.source, worldPose(shot, id, 0), worldScale(shot, id)]),
+		}),
+		...(Object.keys(shot.connectors).length > 0 && {
+			connectors: Object.keys(shot.connectors)
+				.sort()
+				.map((id) => ({ ...shot.connectors[id]!, name: "" })),
 		}),
 		...(hasBonds && {
 			bonds: Object.keys(shot.bondSets)

@@ -1,3 +1,4 @@
+export { restingUse } from "./bonded";
 export * from "./checkpoint";
 export * from "./checks";
 export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./engine";

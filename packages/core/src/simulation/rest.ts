@@ -45,7 +45,8 @@ export function settleStill(scene: SimScene, engine: Engine, state: BodyState, r
 	const patience = Math.min(250, Math.max(1, Math.round((REST_SECONDS * scene.settings.fps) / scene.settings.timeScale)));
 	const resting: number[] = [];
 	for (let i = 0; i < scene.count; i++) {
-		if (scene.kind[i] !== Kind.Active || state.awake[i] !== 1) continue;
+		// What hangs is slow where it turns round, and shall go on swinging.
+		if (scene.kind[i] !== Kind.Active || state.awake[i] !== 1 || scene.jointed[i] === 1) continue;
 		const was = rest.frames[i]!;
 		if (was > 0 && isNear(scene, state, rest.anchor, i)) {
 			rest.frames[i] = Math.min(255, was + 1);
@@ -80,6 +81,7 @@ export function sleepStill(scene: SimScene, engine: Engine, state: BodyState, re
 		const first = engine.membersOf(engine.carrier[i]!)[0]!;
 		if (first !== i) unite(heap, i, first);
 	}
+	for (const { a, b } of scene.joints) if (b >= 0 && scene.kind[a] === Kind.Active && scene.kind[b] === Kind.Active) unite(heap, a, b);
 	for (let i = 0; i < scene.count; i++)
 		if (state.awake[i] === 1)
 			engine.neighbours(i, (other) => {

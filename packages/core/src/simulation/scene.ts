@@ -15,6 +15,7 @@ import {
 } from "../bodies";
 import { type Bonds, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
+import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
 import { angularVelocityBetween, inverse, principalAxes, rotate, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
@@ -79,6 +80,10 @@ export interface SimScene {
 	readonly colliders: readonly FittedCollider[];
 	/** What ties bodies to each other, numbered like them. */
 	readonly bonds: Bonds;
+	/** What joins bodies, numbered like them. */
+	readonly joints: readonly Joint[];
+	/** 1 per body: it is in some joint. */
+	readonly jointed: Uint8Array;
 	/** 1 per body: it is in some bond. */
 	readonly bonded: Uint8Array;
 	/** Bodies of kind Animated, and how to find their pose at a tick. */
@@ -144,6 +149,8 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		colliders: [] as FittedCollider[],
 		bonds: bondsBetween(await makeBonds(workshop, shot, all, progress), shot, all, bodies),
 		bonded: new Uint8Array(n),
+		joints: jointsBetween(makeJoints(shot, all), all, bodies),
+		jointed: new Uint8Array(n),
 		animated: [] as number[],
 		followers: [] as number[],
 		backTick: new Float64Array(n).fill(Number.POSITIVE_INFINITY),
@@ -196,8 +203,20 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		}
 		setWake(scene, i, settings.wake, shot, masks, regionOf);
 	}
+	for (const { a, b } of scene.joints) for (const i of [a, b]) if (i >= 0) scene.jointed[i] = 1;
 	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;
 	return scene;
+}
+
+/** The joints between bodies that take part and of which one can move, in the scene's numbers. */
+function jointsBetween(joints: readonly Joint[], all: readonly Body[], bodies: readonly Body[]): Joint[] {
+	const inScene = new Map(bodies.map((body, i) => [body, i]));
+	return joints.flatMap((joint) => {
+		const a = inScene.get(all[joint.a]!);
+		const b = joint.b < 0 ? -1 : inScene.get(all[joint.b]!);
+		if (a === undefined || b === undefined) return [];
+		return [a, b].some((i) => i >= 0 && bodies[i]!.settings.kind === "active") ? [{ ...joint, a, b }] : [];
+	});
 }
 
 /** The bonds between bodies that take part, in the scene's numbers. What follows keys of its own is left out, as are worlds that differ. */

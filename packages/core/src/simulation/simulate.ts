@@ -4,7 +4,9 @@ import { angularVelocityBetween, type Vec3, vec3 } from "../maths";
 import { TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 import { type Bonded, bearLoads, bindGroups, copyBondState, inGrace, makeBonded, makeBondState, takeBlows, weaken } from "./bonded";
 import type { Checkpoint } from "./checkpoint";
+import { contactLoads } from "./contactLoads";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
+import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
 import { startOverlaps } from "./overlaps";
 import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
@@ -55,6 +57,7 @@ interface Run {
 	readonly still: StillState;
 	readonly taken: TakenState;
 	readonly bonded: Bonded;
+	readonly joints: JointState;
 	/** Whether anything is bonded at all. */
 	readonly hasBonds: boolean;
 	muted: (readonly [number, number])[];
@@ -98,6 +101,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					still: copyStill(run.still),
 					taken: copyTaken(run.taken),
 					bonds: copyBondState(run.bonded.state),
+					joints: copyJointState(run.joints),
 					muted: Int32Array.from(run.muted.flat()),
 					engine: run.engine.snapshot(),
 				});
@@ -140,6 +144,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		bonded: makeBonded(scene, bonds),
+		joints: from ? copyJointState(from.joints) : makeJointState(scene),
 		hasBonds: scene.bonds.count > 0,
 		muted,
 		someMuted: muted.length > 0,
@@ -183,13 +188,12 @@ function advanceStep(run: Run, log: FrameLog): void {
 	if (run.step === 0) engine.readState(run.before);
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
-	if (run.hasBonds) {
-		engine.remember(run.before);
-		muteFor(run, []);
-	}
+	engine.remember(run.before);
+	if (run.hasBonds) muteFor(run, []);
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		for (const i of keyedNow(run)) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
+		pullSprings(run, run.joints);
 		engine.step();
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
 		if (touched.length === 0) {
@@ -214,6 +218,7 @@ function advanceStep(run: Run, log: FrameLog): void {
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);
+	partJoints(run, log);
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
@@ -245,22 +250,36 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	muteOverlaps(run, done.broke);
 	muteFor(run, done.muted);
 	for (const i of keyed) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
+	pullSprings(run, run.joints);
 	engine.step();
 }
 
-/** Slow loads at the end of a frame. */
-function bear(run: Run, log: FrameLog): void {
-	const { scene, engine, pushes } = run;
+/** Joints that had to bear too much. */
+function partJoints(run: Run, log: FrameLog): void {
+	const { scene } = run;
+	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && run.joints.broken[n] === 0)) return;
+	for (const { joint, load } of breakJoints(run, run.joints, pushedBodies(run, scene.jointed), contactLoads(run, scene.jointed)))
+		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });
+}
+
+/** Forces of the shot on the bodies that `wanted` marks in the last step, N. */
+function pushedBodies({ scene, pushes }: Run, wanted: Uint8Array): Map<number, Vec3> {
 	const pushed = new Map<number, Vec3>();
 	if (pushes.any)
 		for (let k = 0; k < pushes.count; k++)
-			if (scene.bonded[pushes.list[k]!] === 1) {
+			if (wanted[pushes.list[k]!] === 1) {
 				const [i, world] = [pushes.list[k]!, scene.world[pushes.list[k]!]!];
 				// The gravity of other worlds is among the pushes already.
 				const weight = (d: number) => (world > 0 ? scene.gravity[3 * world + d]! * scene.mass[i]! : 0);
 				pushed.set(i, [0, 1, 2].map((d) => pushes.forces[3 * k + d]! - weight(d)) as unknown as Vec3);
 			}
-	const broke = bearLoads(run, run.bonded, pushed);
+	return pushed;
+}
+
+/** Slow loads at the end of a frame. */
+function bear(run: Run, log: FrameLog): void {
+	const { scene, engine } = run;
+	const broke = bearLoads(run, run.bonded, pushedBodies(run, scene.bonded));
 	if (broke.length === 0) return;
 	log.broken.push(...broke);
 	muteOverlaps(run, broke);

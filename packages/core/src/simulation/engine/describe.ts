@@ -69,7 +69,7 @@ export function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDe
 			description
 				.setActiveEvents(RAPIER.ActiveEvents.CONTACT_FORCE_EVENTS)
 				.setContactForceEventThreshold(
-					scene.wake[i] === Wake.Touched || scene.bonded[i] === 1 ? 0 : HIT_WEIGHTS * scene.mass[i]! * gravity,
+					scene.wake[i] === Wake.Touched || scene.bonded[i] === 1 || scene.jointed[i] === 1 ? 0 : HIT_WEIGHTS * scene.mass[i]! * gravity,
 				);
 			// Held bodies are fixed ones to the library: keyed ones must meet them too.
 			if (scene.wake[i] === Wake.Touched || scene.bonded[i] === 1)

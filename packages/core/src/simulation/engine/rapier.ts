@@ -4,6 +4,7 @@ import { compose, IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../../mat
 import { Kind, type SimScene } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
+import { createJoints, cutJoint, type JointTable, moveJoints } from "./joints";
 import {
 	type BodyState,
 	type Contacts,
@@ -59,45 +60,55 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1, followers.has(i)));
 		for (const collider of describeColliders(scene, i)) owner.set(addCollider(world, collider, body).handle, i);
 	}
-	return adapt(scene, world, held.slice(), makeCarriers(scene), owner);
+	const carriers = makeCarriers(scene);
+	const { bodies } = tables(world, scene.count, owner);
+	return adapt(scene, world, held.slice(), carriers, owner, createJoints(scene, world, bodies, carriers));
 }
 
 function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engine {
-	const { carriers, owner, library } = decodeSnapshot(scene, snapshot);
+	const { carriers, owner, joints, library } = decodeSnapshot(scene, snapshot);
 	const world = RAPIER.World.restoreSnapshot(library);
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
-	return adapt(scene, world, held.slice(), carriers, owner);
+	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
+	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, world: anchor });
 }
 
 /**
- * Little-endian: bytes of the carriers, number of colliders; the carriers; for each collider its handle (f64); whose it is
- * (i32 each); the library's own bytes.
+ * Little-endian: bytes of the carriers, number of colliders, number of joints; the carriers; for each collider its handle
+ * (f64); whose it is (i32 each); the joints' handles (f64 each); the library's own bytes.
  */
-function encodeSnapshot(carriers: Carriers, owner: ReadonlyMap<number, number>, library: Uint8Array): Uint8Array {
+function encodeSnapshot(carriers: Carriers, owner: ReadonlyMap<number, number>, joints: Float64Array, library: Uint8Array): Uint8Array {
 	const own = encodeCarriers(carriers);
-	const bytes = new Uint8Array(8 + own.length + 12 * owner.size + library.length);
+	const bytes = new Uint8Array(12 + own.length + 12 * owner.size + 8 * joints.length + library.length);
 	const view = new DataView(bytes.buffer);
-	view.setUint32(0, own.length, true);
-	view.setUint32(4, owner.size, true);
-	bytes.set(own, 8);
-	const at = 8 + own.length;
+	[own.length, owner.size, joints.length].forEach((value, i) => {
+		view.setUint32(4 * i, value, true);
+	});
+	bytes.set(own, 12);
+	let at = 12 + own.length;
 	[...owner].forEach(([handle, body], k) => {
 		view.setFloat64(at + 8 * k, handle, true);
 		view.setInt32(at + 8 * owner.size + 4 * k, body, true);
 	});
-	bytes.set(library, at + 12 * owner.size);
+	at += 12 * owner.size;
+	joints.forEach((handle, k) => {
+		view.setFloat64(at + 8 * k, handle, true);
+	});
+	bytes.set(library, at + 8 * joints.length);
 	return bytes;
 }
 
 function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	const [length, size] = [view.getUint32(0, true), view.getUint32(4, true)];
-	const at = 8 + length;
+	const [length, size, jointCount] = [0, 4, 8].map((at) => view.getUint32(at, true)) as [number, number, number];
+	let at = 12 + length;
 	const owner = new Map<number, number>();
 	for (let k = 0; k < size; k++) owner.set(view.getFloat64(at + 8 * k, true), view.getInt32(at + 8 * size + 4 * k, true));
-	return { carriers: decodeCarriers(scene, bytes.slice(8, at)), owner, library: bytes.slice(at + 12 * size) };
+	at += 12 * size;
+	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
+	return { carriers: decodeCarriers(scene, bytes.slice(12, 12 + length)), owner, joints, library: bytes.slice(at + 8 * jointCount) };
 }
 
 const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
@@ -107,10 +118,12 @@ function tables(world: RAPIER.World, count: number, owner: ReadonlyMap<number, n
 	const bodies: RAPIER.RigidBody[] = [];
 	world.forEachRigidBody((body) => bodies.push(body));
 	bodies.sort((a, b) => index32(a.handle) - index32(b.handle));
-	if (bodies.length !== count) throw new Error(`engine: ${bodies.length} bodies for a scene of ${count}`);
+	if (bodies.length < count || bodies.length > count + 1) throw new Error(`engine: ${bodies.length} bodies for a scene of ${count}`);
+	// What stands for the world in joints comes last.
+	const rest = bodies.length > count ? bodies.pop() : undefined;
 	const colliders: RAPIER.Collider[][] = Array.from({ length: count }, () => []);
 	for (const [handle, i] of owner) colliders[i]!.push(world.getCollider(handle));
-	return { bodies, colliders };
+	return { bodies, colliders, rest };
 }
 
 /** Handles are (index, generation) packed into the bits of a double. */
@@ -120,7 +133,14 @@ function index32(handle: number): number {
 	return HANDLE_BITS.getUint32(0, true);
 }
 
-function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array, carriers: Carriers, bodyOf: Map<number, number>): Engine {
+function adapt(
+	scene: SimScene,
+	world: RAPIER.World,
+	held: Uint8Array,
+	carriers: Carriers,
+	bodyOf: Map<number, number>,
+	joints: JointTable,
+): Engine {
 	const { bodies, colliders } = tables(world, scene.count, bodyOf);
 	const carrier = carriers.of;
 	/** What each carrier did before the step, where it carries a group. */
@@ -230,6 +250,7 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array, carriers:
 		isAnchored: (c) => carriers.anchored[c] === 1,
 		regroup(list) {
 			regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
+			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
 			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 			for (const { bodies: members } of list) {
 				const c = carrier[members[0]!]!;
@@ -259,8 +280,13 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array, carriers:
 				});
 		},
 		addImpulse(i, [x, y, z], [px, py, pz]) {
-			bodyAt(i).applyImpulseAtPoint({ x, y, z }, { x: px, y: py, z: pz }, false);
+			bodyAt(i).applyImpulseAtPoint({ x, y, z }, { x: px, y: py, z: pz }, true);
 		},
+		addTurn(i, [x, y, z]) {
+			bodyAt(i).applyTorqueImpulse({ x, y, z }, true);
+		},
+		cutJoint: (n) => cutJoint(scene, world, joints, n),
+		moves: (i) => bodyAt(i).isDynamic() && !bodyAt(i).isSleeping(),
 		hold(list) {
 			for (const i of list) {
 				held[i] = 2;
@@ -351,7 +377,7 @@ function adapt(scene: SimScene, world: RAPIER.World, held: Uint8Array, carriers:
 		sleep(list) {
 			for (const i of list) bodyAt(i).sleep();
 		},
-		snapshot: () => encodeSnapshot(carriers, bodyOf, world.takeSnapshot()),
+		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, world.takeSnapshot()),
 		dispose() {
 			queue.free();
 			world.free();

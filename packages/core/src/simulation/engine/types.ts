@@ -125,8 +125,13 @@ export interface Engine {
 	remember(before: BodyState): void;
 	/** Contact points of a body with others in the last step, as they were before it moved. */
 	contactsWith(body: number, visit: (other: number, point: ContactPoint) => void): void;
-	/** Velocity and spin of a body's carrier: adds to them. Impulses in N s and N m s, about its centre of mass. */
+	/** Adds an impulse (N s) at a place of the world, and one that turns (N m s), to a body; wakes it. */
 	addImpulse(body: number, impulse: readonly [number, number, number], at: readonly [number, number, number]): void;
+	addTurn(body: number, impulse: readonly [number, number, number]): void;
+	/** Lets go a joint of the scene, by its number. */
+	cutJoint(joint: number): void;
+	/** Whether the body moves by itself in the engine now: neither held, nor anchored, nor asleep. */
+	moves(body: number): boolean;
 	snapshot(): Uint8Array;
 	dispose(): void;
 }

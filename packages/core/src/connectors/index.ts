@@ -1,0 +1,4 @@
+export * from "./guards";
+export * from "./kinds";
+export * from "./make";
+export * from "./types";

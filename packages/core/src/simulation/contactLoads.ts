@@ -1,0 +1,57 @@
+import { type Vec3, vec3 } from "../maths";
+import type { BodyState, Engine } from "./engine";
+import { centreOfMass } from "./pushes";
+import type { SimScene } from "./scene";
+
+/** What touches a body, world axes. */
+export interface ContactLoad {
+	/** N */
+	force: Vec3;
+	/** N m about the body's centre of mass. */
+	moment: Vec3;
+}
+
+interface Running {
+	readonly scene: SimScene;
+	readonly engine: Engine;
+	readonly held: Uint8Array;
+	readonly after: BodyState;
+}
+
+/** What touched the bodies that `wanted` marks in the last step, by body. Along the normals: the engine does not say which way it rubs. */
+export function contactLoads({ scene, engine, after, held }: Running, wanted: Uint8Array): Map<number, ContactLoad> {
+	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const { contacts } = engine;
+	const touched = new Map<number, Map<number, number>>();
+	for (let k = 0; k < contacts.count; k++)
+		for (const [body, by] of [
+			[contacts.a[k]!, contacts.b[k]!],
+			[contacts.b[k]!, contacts.a[k]!],
+		] as const) {
+			if (wanted[body] !== 1 || held[body] !== 0 || engine.carrier[body] === engine.carrier[by]) continue;
+			const others = touched.get(body) ?? new Map<number, number>();
+			touched.set(body, others);
+			others.set(by, (others.get(by) ?? 0) + contacts.impulse[k]!);
+		}
+	// Of S iterations the engine reports (S + 1) / S of a resting load.
+	const share = scene.settings.solverIterations / (scene.settings.solverIterations + 1);
+	const loads = new Map<number, ContactLoad>();
+	for (const [body, others] of touched) {
+		const points: { by: number; place: Vec3; normal: Vec3; weight: number }[] = [];
+		const sums = new Map<number, number>();
+		engine.contactsWith(body, (by, { place, normal, impulse }) => {
+			if (!others.has(by) || impulse <= 0) return;
+			points.push({ by, place, normal, weight: impulse });
+			sums.set(by, (sums.get(by) ?? 0) + impulse);
+		});
+		const load: ContactLoad = { force: vec3.ZERO, moment: vec3.ZERO };
+		const centre = centreOfMass(scene, after, body);
+		for (const { by, place, normal, weight } of points) {
+			const force = vec3.scale(normal, (-share * others.get(by)! * weight) / (sums.get(by)! * dt));
+			load.force = vec3.add(load.force, force);
+			load.moment = vec3.add(load.moment, vec3.cross(vec3.subtract(place, centre), force));
+		}
+		loads.set(body, load);
+	}
+	return loads;
+}

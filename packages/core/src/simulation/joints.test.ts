@@ -1,0 +1,223 @@
+import { EventKind } from "../cache";
+import { addConnector, type Command, type Connector, type OptionValue, setBody, setSettings } from "../shot";
+import { runShot, shape, shotOf, type TestRun } from "../testing";
+import { spread, springSpeed } from "./joints";
+
+const connector = (kind: string, more: Partial<Connector> & { options?: Record<string, OptionValue> }): Command =>
+	addConnector(`c-${kind}-${more.name ?? ""}`, {
+		name: kind,
+		connector: kind,
+		a: "",
+		b: "",
+		from: [0, 0, 0],
+		to: [0, 0, 0],
+		turn: [0, 0, 0, 1],
+		hidden: false,
+		...more,
+		options: more.options ?? {},
+	});
+const ball = (id: string, at: [number, number, number], radius = 0.1) => shape(id, "ball", { radius, detail: 3 }, at);
+const partings = (run: TestRun) =>
+	run.chunks.flatMap(({ events }) =>
+		[...events.kind].flatMap((kind, k) => (kind === EventKind.Parted ? [{ frame: events.frame[k]!, load: events.value[k]! }] : [])),
+	);
+/** Frames at which a coordinate passes upwards through a height, between frames. */
+const risings = (values: readonly number[], through: number): number[] =>
+	values.flatMap((v, i) => (i > 0 && values[i - 1]! < through && v >= through ? [i + 1 - (v - through) / (v - values[i - 1]!)] : []));
+const track = (run: TestRun, id: string, axis: number, frames: number) =>
+	Array.from({ length: frames }, (_, f) => run.at(id, f + 1)[axis]!);
+
+describe("a weight on a spring", () => {
+	const hang = (damping: number, mass = 10, stiffness = 400) =>
+		runShot(
+			shotOf(
+				ball("weight", [0, -1, 0]),
+				setBody(["weight"], { kind: "active", mass }),
+				connector("spring", { a: "weight", from: [0, -1, 0], to: [0, 0, 0], options: { stiffness, damping } }),
+				setSettings({ lastFrame: 240 }),
+			),
+		);
+	test("swings about its rest with 2π √(m/k) and keeps its height", async () => {
+		const heights = track(await hang(0), "weight", 1, 240);
+		const rest = -1 - (10 * 9.81) / 400;
+		const times = risings(heights, rest);
+		const period = (times.at(-1)! - times[0]!) / (times.length - 1) / 24;
+		expect(period / (2 * Math.PI * Math.sqrt(10 / 400))).toBeCloseTo(1, 2);
+		// As high as it was let go, to a hundredth of its swing.
+		expect(Math.max(...heights.slice(200))).toBeGreaterThan(-1 - 0.02 * 0.4905);
+		expect(Math.max(...heights)).toBeLessThan(-1 + 0.01 * 0.4905);
+	});
+	test("with damping it dies down by exp(−c t / 2m)", async () => {
+		const heights = track(await hang(8), "weight", 1, 240);
+		const rest = -1 - (10 * 9.81) / 400;
+		const tops = heights.flatMap((h, i) =>
+			i > 0 && i < 239 && h > heights[i - 1]! && h >= heights[i + 1]! && h > rest ? [{ i, h: h - rest }] : [],
+		);
+		const [first, last] = [tops[0]!, tops.at(-1)!];
+		const expected = Math.exp((-8 / 20) * ((last.i - first.i) / 24));
+		expect(last.h / first.h / expected).toBeCloseTo(1, 1);
+		expect(tops.length).toBeGreaterThan(6);
+	});
+	test("a spring that is far too stiff for the step holds, and does not blow up", async () => {
+		const heights = track(await hang(0, 1, 1e7), "weight", 1, 240);
+		expect(Math.max(...heights.map((h) => Math.abs(h + 1)))).toBeLessThan(0.01);
+	});
+	test("the step of the spring is the exact solution's", () => {
+		// 2 Hz, no damping: 120 steps of 1/120 s come back to where they began after half a second.
+		let [x, v] = [0.1, 0];
+		const [k, m, h] = [(4 * Math.PI) ** 2, 1, 1 / 120];
+		for (let step = 0; step < 60; step++) {
+			v = springSpeed(x, v, k, 0, m, h);
+			x += h * v;
+		}
+		expect(x).toBeCloseTo(0.1, 2);
+	});
+});
+
+test("a pendulum on a pin keeps 2π √(l/g) for small swings and its height", async () => {
+	const run = await runShot(
+		shotOf(
+			ball("bob", [0.1, -2, 0], 0.05),
+			setBody(["bob"], { kind: "active", mass: 3 }),
+			connector("pin", { a: "bob", from: [0, 0, 0] }),
+			setSettings({ lastFrame: 240 }),
+		),
+	);
+	const times = risings(track(run, "bob", 0, 240), 0);
+	const length = Math.sqrt(4.01) + (0.4 * 0.05 ** 2) / Math.sqrt(4.01);
+	const period = (times.at(-1)! - times[0]!) / (times.length - 1) / 24;
+	expect(period / (2 * Math.PI * Math.sqrt(length / 9.81))).toBeCloseTo(1, 2);
+	expect(Math.max(...track(run, "bob", 0, 240).slice(180))).toBeGreaterThan(0.093);
+});
+
+test("a hinge with a motor turns at its speed; with stops it goes no further", async () => {
+	const door = (options: Record<string, OptionValue>) =>
+		runShot(
+			shotOf(
+				shape("door", "box", { width: 1, height: 2, depth: 0.05 }, [0.5, 1, 0]),
+				setBody(["door"], { kind: "active", mass: 20 }),
+				// Its x axis upright.
+				connector("hinge", { a: "door", from: [0, 1, 0], turn: [0, 0, Math.SQRT1_2, Math.SQRT1_2], options }),
+				setSettings({ gravity: [0, 0, 0], lastFrame: 49 }),
+			),
+		);
+	const angle = (run: TestRun, frame: number) => {
+		const [x, , z] = run.at("door", frame);
+		return (Math.atan2(-z, x) * 180) / Math.PI;
+	};
+	const driven = await door({ motor: "speed", speed: 30, power: 500 });
+	expect(Math.abs(angle(driven, 49) - angle(driven, 25))).toBeCloseTo(30, 0);
+	const stopped = await door({ motor: "speed", speed: 90, power: 500, limits: "between", least: -40, most: 40 });
+	expect(Math.abs(angle(stopped, 49))).toBeCloseTo(40, 0);
+	const placed = await door({ motor: "place", place: 25, power: 800 });
+	expect(Math.abs(angle(placed, 49))).toBeCloseTo(25, 0);
+});
+
+test("a slider slides down its tilted axis at g sin α and stops at its end", async () => {
+	const tilt = Math.PI / 6;
+	const run = await runShot(
+		shotOf(
+			shape("sled", "box", { width: 0.3, height: 0.3, depth: 0.3 }, [0, 0, 0]),
+			setBody(["sled"], { kind: "active", mass: 5 }),
+			connector("slider", {
+				a: "sled",
+				turn: [0, 0, Math.sin(-tilt / 2), Math.cos(tilt / 2)],
+				options: { limits: "between", least: -3, most: 3 },
+			}),
+			setSettings({ lastFrame: 60 }),
+		),
+	);
+	const way = (frame: number) => Math.sqrt(run.at("sled", frame).reduce((sum, v) => sum + v * v, 0));
+	// ½ g sin 30° t²
+	expect(way(13) / (0.5 * 9.81 * 0.5 * 0.25)).toBeCloseTo(1, 1);
+	expect(way(60)).toBeCloseTo(3, 1);
+});
+
+test("a rope keeps its length within a percent under a thousand times its upper end's mass", async () => {
+	const run = await runShot(
+		shotOf(
+			ball("ring", [0, -0.5, 0], 0.05),
+			ball("load", [0.6, -1.3, 0], 0.3),
+			setBody(["ring"], { kind: "active", mass: 1 }),
+			setBody(["load"], { kind: "active", mass: 1000 }),
+			connector("rope", { name: "upper", a: "ring", from: [0, -0.5, 0], to: [0, 0, 0] }),
+			connector("rope", { name: "lower", a: "load", b: "ring", from: [0.6, -1.3, 0], to: [0, -0.5, 0] }),
+			setSettings({ lastFrame: 240 }),
+		),
+	);
+	for (let frame = 1; frame <= 240; frame += 7) {
+		const [ring, load] = [run.at("ring", frame), run.at("load", frame)];
+		const length = (a: readonly number[], b: readonly number[]) => Math.sqrt(a.reduce((sum, v, k) => sum + (v - b[k]!) ** 2, 0));
+		expect(length(ring, [0, 0, 0])).toBeLessThan(0.5 * 1.01);
+		expect(length(ring, load)).toBeLessThan(1.01);
+	}
+});
+
+describe("a connector breaks at its load", () => {
+	const weight = 100 * 9.81;
+	const hang = (kind: string, force: number) =>
+		runShot(
+			shotOf(
+				ball("hook", [0, 0, 0]),
+				setBody(["hook"], { kind: "passive" }),
+				ball("upper", [0, -1, 0]),
+				ball("lower", [0, -2, 0]),
+				setBody(["upper", "lower"], { kind: "active", mass: 50 }),
+				connector(kind, {
+					name: "top",
+					a: "upper",
+					b: "hook",
+					from: [0, -0.5, 0],
+					to: [0, -0.5, 0],
+					options: { breaks: "load", force, moment: 1e9 },
+				}),
+				connector("pin", { name: "between", a: "lower", b: "upper", from: [0, -1.5, 0] }),
+				setSettings({ lastFrame: 36 }),
+			),
+		);
+	test.each(["fixed", "pin", "hinge", "slider"])("%s: its weight and that of what hangs from it, to 2 %", async (kind) => {
+		// The slider's axis is level: it holds what is across.
+		expect(partings(await hang(kind, weight * 1.02))).toEqual([]);
+		const broke = partings(await hang(kind, weight * 0.98));
+		expect(broke).toHaveLength(1);
+		expect(broke[0]!.load / weight).toBeCloseTo(1, 1);
+	});
+	test("a pendulum that is let go level bears three times its weight at the bottom, and no more", async () => {
+		const swing = (share: number) =>
+			runShot(
+				shotOf(
+					ball("bob", [2, 0, 0], 0.05),
+					setBody(["bob"], { kind: "active", mass: 10 }),
+					connector("pin", { a: "bob", from: [0, 0, 0], options: { breaks: "load", force: 3 * 98.1 * share } }),
+					setSettings({ lastFrame: 48 }),
+				),
+			);
+		expect(partings(await swing(1.03))).toEqual([]);
+		const run = await swing(0.97);
+		const [broke] = partings(run);
+		expect(broke).toBeDefined();
+		expect(Math.abs(run.at("bob", broke!.frame)[0])).toBeLessThan(0.8);
+	});
+});
+
+test("loads around a loop are the smallest that fit, along a tree the only ones", () => {
+	const tree = spread(
+		[
+			[0, -1],
+			[1, 0],
+		] as const,
+		() => [0, 10, 0],
+	);
+	expect(tree).toEqual([
+		[0, 20, 0],
+		[0, 10, 0],
+	]);
+	const loop = spread(
+		[
+			[0, -1],
+			[0, -1],
+		] as const,
+		() => [0, 10, 0],
+	);
+	expect(loop.map(([, y]) => y)).toEqual([5, 5]);
+});

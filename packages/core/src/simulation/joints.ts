@@ -1,0 +1,315 @@
+import { jointLength } from "../connectors";
+import { compose, cos, exp, IDENTITY, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { find, unite } from "../mesh";
+import type { ContactLoad } from "./contactLoads";
+import type { BodyState, Engine } from "./engine";
+import { centreOfMass } from "./pushes";
+import { Kind, type SimScene } from "./scene";
+
+/** What a run knows of its joints. Part of the checkpoint. */
+export interface JointState {
+	/** 1 per joint: 1 = it has broken. */
+	readonly broken: Uint8Array;
+}
+
+export const makeJointState = (scene: SimScene): JointState => ({ broken: new Uint8Array(scene.joints.length) });
+export const copyJointState = ({ broken }: JointState): JointState => ({ broken: broken.slice() });
+
+interface Running {
+	readonly scene: SimScene;
+	readonly engine: Engine;
+	readonly held: Uint8Array;
+	readonly before: BodyState;
+	readonly after: BodyState;
+}
+
+const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
+const triple = (a: ArrayLike<number>, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
+const quad = (a: ArrayLike<number>, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
+
+/** Where the point of a body that stood at `place` at the first frame is now, and how fast; the world does not move. */
+function pointOf(scene: SimScene, state: BodyState, i: number, place: Vec3): { at: Vec3; velocity: Vec3 } {
+	if (i < 0) return { at: place, velocity: vec3.ZERO };
+	const local = rotate(inverse(quad(scene.rotation, i)), vec3.subtract(place, triple(scene.position, i)));
+	const at = vec3.add(triple(state.position, i), rotate(quad(state.rotation, i), local));
+	const arm = vec3.subtract(at, centreOfMass(scene, state, i));
+	return { at, velocity: vec3.add(triple(state.velocity, i), vec3.cross(triple(state.spin, i), arm)) };
+}
+
+/**
+ * What a damped spring does to the speed of its ends in a step: the step of the exact solution (so that period and decay
+ * come out right at any stiffness, and nothing blows up), for speeds that are half a step behind as the engine has them.
+ * With x(t + h) = 2 e c x(t) − e² x(t − h), e = exp(−γh), c = cos(ωh), the new speed is e² v − (1 + e² − 2 e c) x / h.
+ * Beyond critical damping the cosine is a hyperbolic one.
+ */
+export function springSpeed(x: number, v: number, stiffness: number, damping: number, mass: number, h: number): number {
+	const gamma = damping / (2 * mass);
+	const squared = stiffness / mass - gamma * gamma;
+	const e = exp(-gamma * h);
+	const root = Math.sqrt(Math.abs(squared));
+	const both = squared >= 0 ? 2 * e * cos(root * h) : exp((root - gamma) * h) + exp((-root - gamma) * h);
+	return e * e * v - ((1 + e * e - both) * x) / h;
+}
+
+/** 1 / (mass that a point of a body seems to have along a direction), 1/kg; 0 for what does not move by itself. */
+function lightness({ scene, engine, before, held }: Running, i: number, at: Vec3, direction: Vec3): number {
+	if (i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!)) return 0;
+	let mass = 0;
+	let centre: Vec3 = vec3.ZERO;
+	const members = engine.membersOf(engine.carrier[i]!);
+	for (const m of members) {
+		mass += scene.mass[m]!;
+		centre = vec3.add(centre, vec3.scale(centreOfMass(scene, before, m), scene.mass[m]!));
+	}
+	centre = vec3.scale(centre, 1 / mass);
+	let inertia = 0;
+	for (const m of members) {
+		const r = vec3.subtract(centreOfMass(scene, before, m), centre);
+		inertia +=
+			(scene.inertia[3 * m]! + scene.inertia[3 * m + 1]! + scene.inertia[3 * m + 2]!) / 3 + (2 / 3) * scene.mass[m]! * vec3.dot(r, r);
+	}
+	const arm = vec3.cross(vec3.subtract(at, centre), direction);
+	return 1 / mass + vec3.dot(arm, arm) / inertia;
+}
+
+/** Gives the ends of springs the impulses of the coming step. */
+export function pullSprings(run: Running, { broken }: JointState): void {
+	const { scene, engine, before } = run;
+	const h = stepSeconds(scene);
+	for (const [n, joint] of scene.joints.entries()) {
+		if (joint.kind !== "spring" || broken[n] === 1) continue;
+		if (![joint.a, joint.b].some((i) => i >= 0 && engine.moves(i))) continue;
+		const [one, other] = [pointOf(scene, before, joint.a, joint.from), pointOf(scene, before, joint.b, joint.to)];
+		const apart = vec3.subtract(other.at, one.at);
+		const speed = vec3.subtract(other.velocity, one.velocity);
+		const { stiffness = 0, damping = 0, acts = "along" } = joint.options;
+		const pull = (axis: Vec3, stretch: number, share: number) => {
+			const lightest = lightness(run, joint.a, one.at, axis) + lightness(run, joint.b, other.at, axis);
+			if (lightest === 0 || share === 0) return;
+			const v = vec3.dot(speed, axis);
+			const impulse = (springSpeed(stretch, v, stiffness * share, damping * share, 1 / lightest, h) - v) / lightest;
+			engine.addImpulse(joint.a, vec3.scale(axis, -impulse), one.at);
+			if (joint.b >= 0) engine.addImpulse(joint.b, vec3.scale(axis, impulse), other.at);
+		};
+		if (acts === "along") {
+			const length = vec3.length(apart);
+			if (length > 0) pull(vec3.scale(apart, 1 / length), length - jointLength(joint), 1);
+			continue;
+		}
+		// By axis: its own axes go with the first body.
+		const turned = turnSince(scene, before, joint.a);
+		const rest = vec3.subtract(joint.to, joint.from);
+		const shares = [joint.options.shareX ?? 1, joint.options.shareY ?? 1, joint.options.shareZ ?? 1];
+		for (let k = 0; k < 3; k++) {
+			const own = rotate(joint.turn, [k === 0 ? 1 : 0, k === 1 ? 1 : 0, k === 2 ? 1 : 0]);
+			const axis = rotate(turned, own);
+			pull(axis, vec3.dot(apart, axis) - vec3.dot(rest, own), shares[k]!);
+		}
+		twist(run, joint.a, joint.b, joint.options.turning ?? 0, joint.options.turnDamping ?? 0, h);
+	}
+}
+
+/** How a body has turned since the first frame. */
+const turnSince = (scene: SimScene, state: BodyState, i: number): Quat =>
+	i < 0 ? IDENTITY : compose(quad(state.rotation, i), inverse(quad(scene.rotation, i)));
+
+/** The spring against twisting the second body against the first. */
+function twist({ scene, engine, before, held }: Running, a: number, b: number, stiffness: number, damping: number, h: number): void {
+	if (stiffness === 0 && damping === 0) return;
+	const still = (i: number) => i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!);
+	const inertia = (i: number) => (scene.inertia[3 * i]! + scene.inertia[3 * i + 1]! + scene.inertia[3 * i + 2]!) / 3;
+	const lightest = (still(a) ? 0 : 1 / inertia(a)) + (still(b) ? 0 : 1 / inertia(b));
+	if (lightest === 0) return;
+	// Turn of b against a as a vector: twice the vector part, for the turns that springs allow.
+	const relative = compose(turnSince(scene, before, b), inverse(turnSince(scene, before, a)));
+	const sign = relative[3] < 0 ? -2 : 2;
+	const angle: Vec3 = [sign * relative[0], sign * relative[1], sign * relative[2]];
+	const speed = vec3.subtract(b < 0 ? vec3.ZERO : triple(before.spin, b), a < 0 ? vec3.ZERO : triple(before.spin, a));
+	const impulse = [0, 1, 2].map(
+		(k) => (springSpeed(angle[k]!, speed[k]!, stiffness, damping, 1 / lightest, h) - speed[k]!) / lightest,
+	) as unknown as Vec3;
+	if (!still(a)) engine.addTurn(a, vec3.scale(impulse, -1));
+	if (b >= 0 && !still(b)) engine.addTurn(b, impulse);
+}
+
+export interface JointBreak {
+	readonly joint: number;
+	/** N, or N m where it was the moment. */
+	readonly load: number;
+}
+
+/**
+ * Lets go the joints that had to bear more than they can in the last step. The engine does not tell what its joints
+ * bear, so it follows from the balance of momentum: what a body has gained beyond weight, pushes and contacts came
+ * through its joints. Along a tree of joints that is unique; around a loop the smallest loads that fit are taken, which
+ * are λa − λb with the graph's Laplacian on λ. Friction of contacts is not known and left out.
+ */
+export function breakJoints(
+	run: Running,
+	{ broken }: JointState,
+	pushed: ReadonlyMap<number, Vec3>,
+	contacts: ReadonlyMap<number, ContactLoad>,
+): JointBreak[] {
+	const { scene, engine } = run;
+	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && broken[n] === 0)) return [];
+	const gained = balances(run, pushed, contacts);
+	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
+	const heart = acting.filter((n) => hasBreakable(scene, acting, engine, broken, n));
+	const forces = spread(
+		heart.map((n) => [engine.carrier[scene.joints[n]!.a]!, scene.joints[n]!.b < 0 ? -1 : engine.carrier[scene.joints[n]!.b]!] as const),
+		(c) => gained.get(c)?.force,
+	);
+	const h = stepSeconds(scene);
+	const found: JointBreak[] = [];
+	const stiff = heart.filter((n) => isStiff(scene.joints[n]!.kind));
+	const arms = new Map<number, Vec3>();
+	for (const [k, n] of heart.entries()) {
+		const { a, b, from, to } = scene.joints[n]!;
+		for (const [i, place, sign] of [
+			[a, from, 1],
+			[b, to, -1],
+		] as const) {
+			if (i < 0) continue;
+			const c = engine.carrier[i]!;
+			const middle = gained.get(c)?.centre;
+			if (!middle) continue;
+			const moment = vec3.cross(vec3.subtract(pointOf(scene, run.after, i, place).at, middle), vec3.scale(forces[k]!, sign));
+			arms.set(c, vec3.add(arms.get(c) ?? vec3.ZERO, moment));
+		}
+	}
+	const moments = spread(
+		stiff.map((n) => [engine.carrier[scene.joints[n]!.a]!, scene.joints[n]!.b < 0 ? -1 : engine.carrier[scene.joints[n]!.b]!] as const),
+		(c) => {
+			const own = gained.get(c);
+			return own && vec3.subtract(own.moment, arms.get(c) ?? vec3.ZERO);
+		},
+	);
+	for (const [k, n] of heart.entries()) {
+		const { options } = scene.joints[n]!;
+		if (options.breaks !== "load") continue;
+		const force = vec3.length(forces[k]!) / h;
+		const at = stiff.indexOf(n);
+		const moment = at >= 0 ? vec3.length(moments[at]!) / h : 0;
+		if (force > options.force) found.push({ joint: n, load: force });
+		else if (at >= 0 && moment > options.moment) found.push({ joint: n, load: moment });
+	}
+	for (const { joint } of found) {
+		broken[joint] = 1;
+		engine.cutJoint(joint);
+	}
+	return found;
+}
+
+const isStiff = (kind: string): boolean => kind === "fixed" || kind === "hinge" || kind === "slider";
+
+/** Whether a joint hangs together, over joints, with one that can break. */
+function hasBreakable(scene: SimScene, acting: readonly number[], engine: Engine, broken: Uint8Array, n: number): boolean {
+	const root = Int32Array.from({ length: scene.count }, (_, i) => i);
+	const still = (i: number) => i < 0 || !engine.moves(i);
+	for (const k of acting) {
+		const { a, b } = scene.joints[k]!;
+		if (!still(a) && !still(b)) unite(root, engine.carrier[a]!, engine.carrier[b]!);
+	}
+	const ends = (k: number) => [scene.joints[k]!.a, scene.joints[k]!.b].flatMap((i) => (still(i) ? [] : [find(root, engine.carrier[i]!)]));
+	const own = new Set(ends(n));
+	return acting.some((k) => broken[k] === 0 && scene.joints[k]!.options.breaks === "load" && (k === n || ends(k).some((c) => own.has(c))));
+}
+
+/** By carrier: what joints must have given it in the last step, N s, N m s about its centre; and where that is. Only for what moves. */
+function balances(
+	{ scene, engine, before, after, held }: Running,
+	pushed: ReadonlyMap<number, Vec3>,
+	contacts: ReadonlyMap<number, ContactLoad>,
+): Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }> {
+	const h = stepSeconds(scene);
+	const all = new Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }>();
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.jointed[i] !== 1 || scene.kind[i] !== Kind.Active || held[i] !== 0) continue;
+		const c = engine.carrier[i]!;
+		if (all.has(c) || engine.isAnchored(c)) continue;
+		const members = engine.membersOf(c);
+		let mass = 0;
+		let centre: Vec3 = vec3.ZERO;
+		for (const m of members) {
+			mass += scene.mass[m]!;
+			centre = vec3.add(centre, vec3.scale(centreOfMass(scene, after, m), scene.mass[m]!));
+		}
+		centre = vec3.scale(centre, 1 / mass);
+		let force: Vec3 = vec3.ZERO;
+		let moment: Vec3 = vec3.ZERO;
+		for (const m of members) {
+			const own = scene.mass[m]!;
+			const g = vec3.add(vec3.scale(triple(scene.gravity, scene.world[m]!), own), pushed.get(m) ?? vec3.ZERO);
+			const contact = contacts.get(m);
+			const arm = vec3.subtract(centreOfMass(scene, after, m), centre);
+			let gain = vec3.scale(vec3.subtract(triple(after.velocity, m), triple(before.velocity, m)), own);
+			gain = vec3.subtract(gain, vec3.scale(g, h));
+			let turn = vec3.subtract(spinMomentum(scene, after, m), spinMomentum(scene, before, m));
+			if (contact) {
+				gain = vec3.subtract(gain, vec3.scale(contact.force, h));
+				turn = vec3.subtract(turn, vec3.scale(contact.moment, h));
+			}
+			force = vec3.add(force, gain);
+			moment = vec3.add(moment, vec3.add(turn, vec3.cross(arm, gain)));
+		}
+		all.set(c, { force, moment, centre });
+	}
+	return all;
+}
+
+/** Angular momentum of a body about its own centre, world, kg m²/s. */
+function spinMomentum(scene: SimScene, state: BodyState, i: number): Vec3 {
+	const axes: Vec3[] = [
+		[1, 0, 0],
+		[0, 1, 0],
+		[0, 0, 1],
+	];
+	let sum: Vec3 = vec3.ZERO;
+	const w = triple(state.spin, i);
+	for (let k = 0; k < 3; k++) {
+		const axis = rotate(quad(state.rotation, i), rotate(quad(scene.inertiaFrame, i), axes[k]!));
+		sum = vec3.add(sum, vec3.scale(axis, scene.inertia[3 * i + k]! * vec3.dot(axis, w)));
+	}
+	return sum;
+}
+
+/**
+ * What each edge gives its first end (and takes from its second), so that every node gets what it needs: the smallest
+ * such. `need` is undefined for nodes that take anything. Conjugate gradients on the graph's Laplacian.
+ */
+export function spread(edges: readonly (readonly [number, number])[], need: (node: number) => Vec3 | undefined): Vec3[] {
+	const index = new Map<number, number>();
+	for (const edge of edges) for (const node of edge) if (node >= 0 && need(node) && !index.has(node)) index.set(node, index.size);
+	const n = index.size;
+	const ends = edges.map(([a, b]) => [index.get(a) ?? -1, index.get(b) ?? -1] as const);
+	const lambda = [0, 1, 2].map(() => new Float64Array(n));
+	const nodes = [...index.keys()];
+	for (let d = 0; d < 3; d++) {
+		const x = lambda[d]!;
+		const r = Float64Array.from(nodes, (node) => need(node)![d]!);
+		const p = r.slice();
+		let rr = r.reduce((sum, v) => sum + v * v, 0);
+		const whole = rr;
+		const q = new Float64Array(n);
+		for (let step = 0; step < 4 * n + 8 && rr > 1e-20 * whole && whole > 0; step++) {
+			q.fill(0);
+			for (const [a, b] of ends) {
+				const difference = (a < 0 ? 0 : p[a]!) - (b < 0 ? 0 : p[b]!);
+				if (a >= 0) q[a]! += difference;
+				if (b >= 0) q[b]! -= difference;
+			}
+			const curvature = p.reduce((sum, v, i) => sum + v * q[i]!, 0);
+			if (!(curvature > 0)) break;
+			const alpha = rr / curvature;
+			let next = 0;
+			for (let i = 0; i < n; i++) {
+				x[i]! += alpha * p[i]!;
+				r[i]! -= alpha * q[i]!;
+				next += r[i]! * r[i]!;
+			}
+			for (let i = 0; i < n; i++) p[i] = r[i]! + (next / rr) * p[i]!;
+			rr = next;
+		}
+	}
+	return ends.map(([a, b]) => [0, 1, 2].map((d) => (a < 0 ? 0 : lambda[d]![a]!) - (b < 0 ? 0 : lambda[d]![b]!)) as unknown as Vec3);
+}
