@@ -129,6 +129,14 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
 			return { text: count > 0 ? `${count.toLocaleString("en")} ${count === 1 ? "body" : "bodies"}` : "no bodies" };
 		}
+		case "bind": {
+			const bonds = state.ties?.bonds.tension.length ?? 0;
+			const sets = Object.keys(state.shot.bondSets).length;
+			const connectors = Object.keys(state.shot.connectors).length;
+			const held = bonds > 0 ? `${bonds.toLocaleString("en")} bonds` : sets > 0 ? "bonded" : "";
+			const joined = connectors > 0 ? `${connectors} connector${connectors === 1 ? "" : "s"}` : "";
+			return { text: held || joined || "nothing holds" };
+		}
 		case "push": {
 			const forces = Object.values(state.shot.objects).filter(({ source, hidden }) => source.kind === "force" && !hidden).length;
 			return {

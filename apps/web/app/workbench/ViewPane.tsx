@@ -7,8 +7,8 @@ import { CurvesPanel } from "~/features/keys/CurvesPanel";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { PieceTable } from "./ledger/PieceTable";
-import { loadColliderLines } from "./store/session";
-import { type CameraView, type ColourBy, type GizmoTool, useWorkbench } from "./store/store";
+import { loadColliderLines, loadTies } from "./store/session";
+import { type CameraView, type ColourBy, type GizmoTool, type TieColour, useWorkbench } from "./store/store";
 import { makeView, type View, type ViewStats } from "./view/view";
 
 export function ViewPane({ onView }: { onView: (view: View | undefined) => void }) {
@@ -137,6 +137,11 @@ const COLOURS: readonly { id: ColourBy; label: string }[] = [
 	{ id: "neighbours", label: "neighbours" },
 	{ id: "height", label: "height" },
 ];
+const TIE_COLOURS: readonly { id: TieColour; label: string }[] = [
+	{ id: "strength", label: "strength" },
+	{ id: "load", label: "load" },
+	{ id: "state", label: "state" },
+];
 const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 	{ id: "free", label: "Free" },
 	{ id: "front", label: "Front" },
@@ -145,11 +150,16 @@ const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 ];
 
 function Chips() {
-	const { shot, showColliders, showCentres, showForces, showPaths, frames, colourBy, explode, camera, pieces, set } = useWorkbench();
+	const { shot, showColliders, showCentres, showForces, showPaths, showTies, tieColour, frames, colourBy, explode, camera, pieces, set } =
+		useWorkbench();
 	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
 	useEffect(() => {
 		if (showColliders) void loadColliderLines();
 	}, [showColliders]);
+	useEffect(() => {
+		if (showTies) void loadTies();
+	}, [showTies]);
+	const tied = Object.keys(shot.bondSets).length + Object.keys(shot.connectors).length > 0;
 	const stored = frames.chunks.length > 0;
 	const broken = Object.keys(pieces).length > 0;
 	return (
@@ -164,6 +174,14 @@ function Chips() {
 				<button type="button" className="chip" aria-pressed={showForces} onClick={() => set({ showForces: !showForces })}>
 					Forces
 				</button>
+			)}
+			{tied && (
+				<button type="button" className="chip" aria-pressed={showTies} onClick={() => set({ showTies: !showTies })}>
+					Ties
+				</button>
+			)}
+			{tied && showTies && Object.keys(shot.bondSets).length > 0 && (
+				<Menu label="by" name="Bonds by" value={tieColour} options={TIE_COLOURS} onChange={(id) => set({ tieColour: id as TieColour })} />
 			)}
 			{stored && (
 				<button type="button" className="chip" aria-pressed={showPaths} onClick={() => set({ showPaths: !showPaths })}>

@@ -3,6 +3,7 @@ import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { BakeBench } from "~/features/bake/BakeBench";
+import { BindBench } from "~/features/bind/BindBench";
 import { BreakBench } from "~/features/break/BreakBench";
 import { PushBench } from "~/features/push/PushBench";
 import { RunBench } from "~/features/run/RunBench";
@@ -28,6 +29,7 @@ const BENCHES: Record<StageId, () => React.ReactNode> = {
 	shape: ShapeBench,
 	break: BreakBench,
 	weigh: WeighBench,
+	bind: BindBench,
 	push: PushBench,
 	run: RunBench,
 	bake: BakeBench,

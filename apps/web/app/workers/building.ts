@@ -29,9 +29,10 @@ import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
 import { makeCrew } from "./crew";
 import { draw, drawingBuffers } from "./drawing";
-import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart } from "./messages";
+import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart, Ties } from "./messages";
 import { keepAsset, loadAsset, loadPicture } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
+import { tiesOf } from "./ties";
 
 const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) =>
 	makeWorkshop(solids, { loadAsset, loadPicture, crew: makeCrew(navigator.hardwareConcurrency) }),
@@ -169,6 +170,14 @@ export async function colliderLines(shot: Shot): Promise<ColliderLines> {
 		lines,
 		[lines.lines, lines.body, lines.part, lines.away].map((array) => array.buffer as ArrayBuffer),
 	);
+}
+
+export async function ties(shot: Shot): Promise<Ties> {
+	const { built, scene } = await sceneFor(
+		shot,
+		letMessagesIn(signalOf("build"), () => undefined),
+	);
+	return tiesOf(built, scene);
 }
 
 /** The faces that pieces of an object share. */

@@ -1,5 +1,5 @@
 import { expose } from "comlink";
-import { build, colliderLines, estimate, inspect, neighbours, readStrokes, rework } from "./building";
+import { build, colliderLines, estimate, inspect, neighbours, readStrokes, rework, ties } from "./building";
 import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
@@ -11,6 +11,7 @@ const worker: CoreWorker = {
 	build,
 	inspect: (shot) => inspect(shot, allEvents(), storedFrames()),
 	colliderLines,
+	ties,
 	readFile,
 	placeFile,
 	readStrokes,

@@ -77,6 +77,39 @@ export interface ColliderLines {
 	readonly ids: readonly string[];
 }
 
+/** What ties bodies to each other, to be drawn. Places are in the frames of their bodies; −1 is the world. */
+export interface Ties {
+	readonly ids: readonly string[];
+	readonly bonds: {
+		/** 6 per bond: both ends. */
+		readonly ends: Float32Array;
+		/** 2 per bond: indices into `ids`. */
+		readonly bodies: Int32Array;
+		/** MPa; infinite where they never break. */
+		readonly tension: Float32Array;
+		/** m² */
+		readonly area: Float32Array;
+		/** Share of its strength that the own weight of what stands takes. */
+		readonly use: Float32Array;
+		/** Index into `sets`. */
+		readonly set: Uint16Array;
+		/** 1 = to something that holds still. */
+		readonly rooted: Uint8Array;
+	};
+	/** Ids of bond sets. */
+	readonly sets: readonly string[];
+	readonly joints: readonly {
+		readonly connector: Id;
+		readonly kind: string;
+		readonly a: number;
+		readonly b: number;
+		readonly from: Vec3;
+		readonly to: Vec3;
+		readonly middleA: Vec3;
+		readonly middleB: Vec3 | null;
+	}[];
+}
+
 /** A face that two pieces share. */
 export interface NeighbourRow {
 	readonly a: { readonly id: string; readonly path: string };
@@ -150,6 +183,8 @@ export interface CoreWorker {
 	build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: (fraction: number, what: string) => void): Promise<BuildResult>;
 	inspect(shot: Shot): Promise<InspectResult>;
 	colliderLines(shot: Shot): Promise<ColliderLines>;
+	/** Bonds and joints, with what they bear of the own weight of what stands. */
+	ties(shot: Shot): Promise<Ties>;
 	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
 	placeFile(choices: ImportChoices): Promise<readonly PlacedPart[]>;
 	estimate(shot: Shot, array: Id): Promise<FillFacts | undefined>;

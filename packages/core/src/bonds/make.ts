@@ -206,8 +206,10 @@ function strengths(
 	const slabs = options.slabs > 0 ? groupPieces(shot, bodies, members, options) : undefined;
 	const applied = changes.map((change) => changeFactor(shot, bodies, change));
 	return ({ a, b, centre }) => {
-		const base =
-			options.strength === "given" ? options : weaker(materialOf(shot, bodies[a]!).strength, materialOf(shot, bodies[b]!).strength);
+		// The foot is as strong as what stands on it: the ground's own strength is not its bedding's.
+		const own = materialOf(shot, bodies[a]!).strength;
+		const other = bodies[b]!.settings.kind === "active" ? materialOf(shot, bodies[b]!).strength : own;
+		const base = options.strength === "given" ? options : weaker(own, other);
 		let factor = options.factor;
 		if (options.uneven > 0) {
 			const [x, y, z] = vec3.scale(centre, 1 / options.grain);

@@ -1,17 +1,19 @@
 import type { Id, Shot } from "./types";
 
 /** `Block`, or `Block 2` where a sibling has that name already. */
-export function freeName(shot: Shot, wanted: string, parent: Id | null = null): string {
-	const clean = wanted.replace(/[/\n]/g, " ").trim().slice(0, 120) || "Object";
-	const taken = new Set(
-		Object.values(shot.objects)
-			.filter((item) => item.parent === parent)
-			.map((item) => item.name),
+export const freeName = (shot: Shot, wanted: string, parent: Id | null = null): string =>
+	unusedName(
+		wanted.replace(/[/\n]/g, " ").trim().slice(0, 120) || "Object",
+		Object.values(shot.objects).flatMap((item) => (item.parent === parent ? [item.name] : [])),
 	);
-	if (!taken.has(clean)) return clean;
-	const stem = clean.replace(/ \d+$/, "");
+
+/** The name, or the first numbered one that is not taken. */
+export function unusedName(wanted: string, taken: readonly string[]): string {
+	const known = new Set(taken);
+	if (!known.has(wanted)) return wanted;
+	const stem = wanted.replace(/ \d+$/, "");
 	let n = 2;
-	while (taken.has(`${stem} ${n}`)) n++;
+	while (known.has(`${stem} ${n}`)) n++;
 	return `${stem} ${n}`;
 }
 

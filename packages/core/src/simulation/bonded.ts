@@ -697,7 +697,10 @@ export function restingUse(scene: SimScene): Float64Array {
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
 			const stress = stressOf(bonded.net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);
-			use[k] = Math.max(0, useOfStrength(stress, { tension: bonds.tension[k]!, shear: bonds.shear[k]!, compression: bonds.compression[k]! }));
+			use[k] = Math.max(
+				0,
+				useOfStrength(stress, { tension: bonds.tension[k]!, shear: bonds.shear[k]!, compression: bonds.compression[k]! }),
+			);
 		}
 	}
 	return use;

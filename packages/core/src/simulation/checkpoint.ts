@@ -41,8 +41,7 @@ const BONDED_BYTES = 4 * 48 + 1;
 
 /**
  * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
- * joints),
- * muted pairs, grace, the arrays by body, those of the bonds, of the joints, the engine.
+ * joints), muted pairs, grace, the arrays by body, those of the bonds, of the joints, the engine.
  */
 export function encodeCheckpoint({
 	frame,
@@ -90,6 +89,7 @@ export function encodeCheckpoint({
 		bonds.state.length,
 		bonds.settled.length,
 		bonds.grace.length,
+		joints.broken.length,
 	];
 	[...header, ...muted, ...bonds.grace].forEach((value, i) => {
 		view.setInt32(4 * i, value, true);

@@ -1,9 +1,9 @@
 import { buildBodies } from "../bodies";
 import { addChunk, encodeChunk, type FrameStore, posesAt } from "../cache";
 import { hashBytes } from "../common";
-import { sampleShot } from "../samples";
 import { edit, moveKey, renameObject, type Shot, setBody, setKey, setMaterial, setSettings } from "../shot";
-import { makeTestWorkshop } from "../testing";
+import { makeTestWorkshop, shotOf } from "../testing";
+import { keyedStrike } from "../testing/keyedStrike";
 import {
 	type Checkpoint,
 	chunkToGoOnFrom,
@@ -22,16 +22,7 @@ import {
 
 const change = (shot: Shot, ...commands: Parameters<typeof edit>[1][]) => commands.reduce((at, command) => edit(at, command).shot, shot);
 
-/** The breakwater with fewer pieces and frames. */
-const small = (): Shot => {
-	const shot = sampleShot("breakwater-strike")!;
-	const fracture = shot.fractures["breakwater-break"]!;
-	return {
-		...shot,
-		settings: { ...shot.settings, lastFrame: 72 },
-		fractures: { "breakwater-break": { ...fracture, options: { ...fracture.options, count: 60 } } },
-	};
-};
+const small = (): Shot => shotOf(...keyedStrike);
 
 interface Done {
 	take: Take;

@@ -11,20 +11,31 @@ const OVERLAP_SHARE = 0.01;
  * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
  */
 export function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
+	const tied = makeTied(scene);
 	return engine
 		.overlaps(0)
-		.filter(({ a, b, depth }) => scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b))
+		.filter(({ a, b, depth }) => !tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b))
 		.map(({ a, b }) => [a, b]);
 }
 
 /** Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. */
 export async function findStartOverlaps(scene: SimScene, factory: EngineFactory): Promise<Overlap[]> {
 	const engine = await factory(scene, new Uint8Array(scene.count));
+	const tied = makeTied(scene);
 	try {
-		return engine.overlaps(0).filter(({ a, b, depth }) => depth > tolerance(scene, a, b) && reallyOverlap(scene, a, b));
+		return engine.overlaps(0).filter(({ a, b, depth }) => !tied(a, b) && depth > tolerance(scene, a, b) && reallyOverlap(scene, a, b));
 	} finally {
 		engine.dispose();
 	}
+}
+
+/** Whether two bodies do not push each other anyway: they are bonded, or joined by a connector that says so. */
+function makeTied({ bonds, joints, count }: SimScene): (a: number, b: number) => boolean {
+	const pairs = new Set<number>();
+	const key = (a: number, b: number) => Math.min(a, b) * count + Math.max(a, b);
+	for (let k = 0; k < bonds.count; k++) pairs.add(key(bonds.a[k]!, bonds.b[k]!));
+	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") pairs.add(key(a, b));
+	return (a, b) => pairs.has(key(a, b));
 }
 
 /** Metres that two bodies may overlap without being called so. */

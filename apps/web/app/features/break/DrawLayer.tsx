@@ -1,7 +1,8 @@
 import { worldPose } from "@rubble/core/animation";
 import { inverse, rotate, type Vec3, vec3 } from "@rubble/core/maths";
-import { setFractureOption } from "@rubble/core/shot";
+import { addBondChange, setFractureOption } from "@rubble/core/shot";
 import { useEffect, useState } from "react";
+import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 import type { View } from "~/workbench/view/view";
 import { bendStroke } from "./bendStroke";
@@ -11,6 +12,7 @@ const HINTS = {
 	cut: "Drag a line across it; each cuts through everything behind it.",
 	stroke: "Click for a blow, drag for a line. Drag what is drawn to move or bend it.",
 	place: "Click where the pieces shall be small. Drag a place to move it.",
+	weak: "Drag a line along which the bonds shall be weaker.",
 };
 /** Pointers that moved less are clicks. */
 const CLICK = 4; // pixels
@@ -30,7 +32,7 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 	useEffect(() => {
 		if (!draw) return;
 		const { shot, frame } = useWorkbench.getState();
-		if (!shot.fractures[draw.fracture]) set({ draw: null });
+		if (draw.what === "weak" ? !shot.bondSets[draw.set] : !shot.fractures[draw.fracture]) set({ draw: null });
 		// Pieces are drawn on where they stand before anything moves.
 		else if (frame !== shot.settings.firstFrame) set({ frame: shot.settings.firstFrame, playing: false });
 		const onKey = (event: KeyboardEvent) => {
@@ -44,6 +46,7 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 	if (!draw || !view) return null;
 	/** What was drawn before, one list of numbers each. */
 	const drawn = (): readonly (readonly number[])[] => {
+		if (draw.what === "weak") return [];
 		const former = useWorkbench.getState().shot.fractures[draw.fracture]?.options[draw.option];
 		if (!Array.isArray(former) || draw.what === "cut") return [];
 		const flat = former as readonly number[];
@@ -52,6 +55,7 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 			: Array.from({ length: flat.length / 3 }, (_, i) => flat.slice(3 * i, 3 * i + 3));
 	};
 	const grabAt = (x: number, y: number): typeof grabbed => {
+		if (draw.what === "weak") return null;
 		const { shot } = useWorkbench.getState();
 		const fracture = shot.fractures[draw.fracture];
 		if (!fracture) return null;
@@ -70,6 +74,15 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 	};
 	const finish = (points: readonly (readonly [number, number])[]) => {
 		const { shot, perform } = useWorkbench.getState();
+		if (draw.what === "weak") {
+			const line = points.flatMap(([x, y]) => view.surface(x, y) ?? []);
+			setMiss(line.length === 0);
+			if (line.length > 0) {
+				const strokes = [line.length > 3 ? smoothStroke(toTriples(line)).flat() : line];
+				perform(addBondChange(draw.set, { id: newId(), bodies: [], rule: "", strokes, reach: draw.reach, factor: draw.factor }));
+			}
+			return;
+		}
 		const fracture = shot.fractures[draw.fracture];
 		if (!fracture) return;
 		const pose = worldPose(shot, fracture.object, 0);
@@ -154,6 +167,9 @@ export function DrawLayer({ view }: { view: View | undefined }) {
 		</div>
 	);
 }
+
+const toTriples = (flat: readonly number[]): Vec3[] =>
+	Array.from({ length: flat.length / 3 }, (_, i) => [flat[3 * i]!, flat[3 * i + 1]!, flat[3 * i + 2]!]);
 
 function Trail({ points, corner }: { points: readonly (readonly [number, number])[]; corner: readonly [number, number] }) {
 	return (

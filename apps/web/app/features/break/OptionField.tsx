@@ -79,7 +79,7 @@ function Drawn({
 	onChange: (value: OptionValue) => void;
 }) {
 	const { draw, set } = useWorkbench();
-	const drawing = draw?.fracture === fracture && draw.option === name;
+	const drawing = draw !== null && draw.what !== "weak" && draw.fracture === fracture && draw.option === name;
 	const change = (next: readonly (readonly number[])[]) => onChange(nested ? next : next.flat());
 	const describe = (item: readonly number[]) => (what === "stroke" ? (item.length === 3 ? "blow" : "line") : NAMES[what][0]);
 	return (

@@ -117,6 +117,7 @@ async function buildOnce(all: boolean): Promise<void> {
 		const inspected = await coreWorker().inspect(target);
 		if (session === opened) useWorkbench.setState(inspected);
 		if (useWorkbench.getState().showColliders) await loadColliderLines();
+		if (useWorkbench.getState().showTies) await loadTies();
 	} catch (error) {
 		if (!isCancelled(error) && session === opened) toast.error(messageOf(error));
 	} finally {
@@ -154,6 +155,18 @@ export async function loadColliderLines(): Promise<void> {
 		useWorkbench.setState({ colliderLines: await coreWorker().colliderLines(useWorkbench.getState().shot) });
 	} catch (error) {
 		if (!isCancelled(error)) toast.error(`Colliders cannot be drawn: ${messageOf(error)}`);
+	}
+}
+
+/** What ties bodies to each other, for the view and the bench. */
+export async function loadTies(): Promise<void> {
+	const session = opened;
+	const { shot } = useWorkbench.getState();
+	try {
+		const ties = await coreWorker().ties(shot);
+		if (session === opened && useWorkbench.getState().shot === shot) useWorkbench.setState({ ties });
+	} catch (error) {
+		if (!isCancelled(error)) toast.error(`Bonds cannot be drawn: ${messageOf(error)}`);
 	}
 }
 

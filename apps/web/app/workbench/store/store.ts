@@ -5,10 +5,12 @@ import { applyEdit, type Command, type Edit, emptyShot, type Id, invert, objectO
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
-import type { ColliderLines, Drawing, FindingRow, InspectResult } from "~/workers/messages";
+import type { ColliderLines, Drawing, FindingRow, InspectResult, Ties } from "~/workers/messages";
 import type { Autosave, SaveState } from "./autosave";
 
 export type ColourBy = "material" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
+/** What the lines of bonds are coloured by. */
+export type TieColour = "strength" | "load" | "state";
 export type GizmoTool = "pick" | "move" | "turn" | "size";
 /** A direction, or the id of a camera that is looked through. */
 export type CameraView = "free" | "front" | "side" | "top" | (string & {});
@@ -68,6 +70,12 @@ export interface WorkbenchState {
 	showForces: boolean;
 	/** Ways of bodies through the stored frames. */
 	showPaths: boolean;
+	/** Bonds and connectors. */
+	showTies: boolean;
+	tieColour: TieColour;
+	ties: Ties | null;
+	/** The bond set or the connector that the bench is about. */
+	bound: { readonly kind: "bonds" | "connector"; readonly id: Id } | null;
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
@@ -76,7 +84,11 @@ export interface WorkbenchState {
 	/** The table of pieces over the view. */
 	table: boolean;
 	/** What the pointer draws in the view, into an option of a fracture. */
-	draw: { readonly what: "cut" | "stroke" | "place"; readonly fracture: Id; readonly option: string } | null;
+	draw:
+		| { readonly what: "cut" | "stroke" | "place"; readonly fracture: Id; readonly option: string }
+		/** A line of weak bonds. */
+		| { readonly what: "weak"; readonly set: Id; readonly factor: number; readonly reach: number }
+		| null;
 	/** Lines in an object's frame that the bench wants to be seen, 3 numbers per point; a single point is a dot. */
 	guides: { readonly object: Id; readonly lines: readonly (readonly number[])[] } | null;
 	perform: (command: Command) => void;
@@ -191,6 +203,10 @@ export function initialState() {
 		showCentres: false,
 		showForces: false,
 		showPaths: false,
+		showTies: false,
+		tieColour: "strength" as TieColour,
+		ties: null,
+		bound: null,
 		explode: 0,
 		camera: "free" as CameraView,
 		lookAt: 0,

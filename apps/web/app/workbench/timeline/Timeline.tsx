@@ -1,4 +1,4 @@
-import { EventKind } from "@rubble/core/cache";
+import { EventKind, isBreak } from "@rubble/core/cache";
 import { frameOfTick, moveKey, tickOfFrame } from "@rubble/core/shot";
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
@@ -245,6 +245,9 @@ function Band({
 interface EventCounts {
 	readonly contacts: readonly (readonly [frame: number, count: number])[];
 	readonly wakes: ReadonlyMap<number, number>;
+	/** Bonds and connectors that let go. */
+	readonly breaks: ReadonlyMap<number, number>;
+	readonly totalBreaks: number;
 	readonly most: number;
 	readonly mostAt: number;
 	readonly totalWakes: number;
@@ -253,6 +256,8 @@ interface EventCounts {
 function countEvents(frames: ReturnType<typeof useWorkbench.getState>["frames"]): EventCounts {
 	const contacts: [number, number][] = [];
 	const wakes = new Map<number, number>();
+	const breaks = new Map<number, number>();
+	let totalBreaks = 0;
 	let most = 0;
 	let mostAt = 0;
 	let totalWakes = 0;
@@ -265,13 +270,17 @@ function countEvents(frames: ReturnType<typeof useWorkbench.getState>["frames"])
 			}
 		});
 		chunk.events.kind.forEach((kind, k) => {
+			const frame = chunk.events.frame[k]!;
+			if (isBreak(kind) || kind === EventKind.Parted) {
+				totalBreaks++;
+				breaks.set(frame, (breaks.get(frame) ?? 0) + 1);
+			}
 			if (kind !== EventKind.Wake) return;
 			totalWakes++;
-			const frame = chunk.events.frame[k]!;
 			wakes.set(frame, (wakes.get(frame) ?? 0) + 1);
 		});
 	}
-	return { contacts, wakes, most, mostAt, totalWakes };
+	return { contacts, wakes, breaks, totalBreaks, most, mostAt, totalWakes };
 }
 
 const BASE = 104;
@@ -279,7 +288,7 @@ const TALL = 46;
 
 function Events({ events, x, slot }: { events: EventCounts; x: (frame: number) => number; slot: number }) {
 	const bar = Math.max(1, Math.min(10, slot * 0.72));
-	const most = Math.max(events.most, ...events.wakes.values(), 1);
+	const most = Math.max(events.most, ...events.wakes.values(), ...events.breaks.values(), 1);
 	const height = (count: number) => (count === 0 ? 0 : Math.max(1.5, TALL * Math.sqrt(count / most)));
 	return (
 		<g>
@@ -301,6 +310,9 @@ function Events({ events, x, slot }: { events: EventCounts; x: (frame: number) =
 					opacity={0.85}
 				/>
 			))}
+			{[...events.breaks].map(([frame, count]) => (
+				<rect key={frame} x={x(frame) - bar / 2} width={bar / 2} y={BASE - height(count)} height={height(count)} fill="var(--rust)" />
+			))}
 		</g>
 	);
 }
@@ -308,7 +320,9 @@ function Events({ events, x, slot }: { events: EventCounts; x: (frame: number) =
 function Legend({ events }: { events: EventCounts }) {
 	if (events.contacts.length === 0)
 		return (
-			<p className="absolute bottom-1.5 left-3.5 text-xs text-slate">What happens in a run stands here: blows, and bodies that wake.</p>
+			<p className="absolute bottom-1.5 left-3.5 text-xs text-slate">
+				What happens in a run stands here: blows, bodies that wake, bonds that break.
+			</p>
 		);
 	return (
 		<p className="absolute bottom-1 left-3.5 flex gap-4 text-xs text-slate">
@@ -321,6 +335,12 @@ function Legend({ events }: { events: EventCounts }) {
 				<span>
 					<i className="mr-1 inline-block size-2 rounded-[1px] bg-kelp" />
 					woken <span className="number">{events.totalWakes.toLocaleString("en")}</span>
+				</span>
+			)}
+			{events.totalBreaks > 0 && (
+				<span>
+					<i className="mr-1 inline-block size-2 rounded-[1px] bg-rust" />
+					bonds broken <span className="number">{events.totalBreaks.toLocaleString("en")}</span>
 				</span>
 			)}
 		</p>

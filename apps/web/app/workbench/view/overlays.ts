@@ -27,6 +27,8 @@ export interface Overlays {
 	readonly setGuides: (lines: readonly (readonly Vec3[])[]) => void;
 	/** Ways of bodies through the frames: pairs of ends, 6 numbers per line, in the world. */
 	readonly setPaths: (lines: Float32Array) => void;
+	/** Lines between bodies: each end in the frame of its body. */
+	readonly setTies: (ties: TieLines | null) => void;
 	/** Arrows of force fields: pairs of ends, 6 numbers per line, in the world. */
 	readonly setFields: (arrows: Float32Array) => void;
 	/** Cameras and beacons, as lines in the world. */
@@ -36,6 +38,17 @@ export interface Overlays {
 	/** Does something while none of this is to be seen: the picture for the yard. */
 	readonly without: (work: () => void) => void;
 	readonly dispose: () => void;
+}
+
+/** Lines whose two ends follow two bodies. */
+export interface TieLines {
+	readonly ids: readonly string[];
+	/** 6 per line. */
+	readonly ends: Float32Array;
+	/** 2 per line: indices into `ids`; −1 for the world. */
+	readonly bodies: Int32Array;
+	/** 3 per line. */
+	readonly colours: Float32Array;
 }
 
 /** More outlined bodies than this would hide the picture. */
@@ -67,12 +80,30 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 	helpers.frustumCulled = false;
 	const fields = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#2b6ca3", transparent: true, opacity: 0.85 }));
 	const paths = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#8a5a1f", transparent: true, opacity: 0.8 }));
-	fields.frustumCulled = paths.frustumCulled = false;
+	const ties = new LineSegments(
+		new BufferGeometry(),
+		new LineBasicMaterial({ vertexColors: true, depthTest: false, transparent: true, opacity: 0.75 }),
+	);
+	ties.renderOrder = 2;
+	fields.frustumCulled = paths.frustumCulled = ties.frustumCulled = false;
+	let tied: TieLines | null = null;
+	const followTies = () => {
+		if (!tied) return;
+		const attribute = ties.geometry.getAttribute("position") as BufferAttribute;
+		const { ids, ends, bodies: of } = tied;
+		for (let end = 0; end < of.length; end++) {
+			point.set(ends[3 * end]!, ends[3 * end + 1]!, ends[3 * end + 2]!);
+			const body = of[end]!;
+			if (body >= 0 && bodies.matrixOf(ids[body]!, matrix)) point.applyMatrix4(matrix);
+			attribute.setXYZ(end, point.x, point.y, point.z);
+		}
+		attribute.needsUpdate = true;
+	};
 	const setPairs = (object: LineSegments, ends: Float32Array) => {
 		object.geometry.dispose();
 		object.geometry = new BufferGeometry().setAttribute("position", new BufferAttribute(ends, 3));
 	};
-	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths);
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths, ties);
 	scene.add(all);
 	let marked: readonly { readonly id: string; readonly at: Vec3 }[] = [];
 	const matrix = new Matrix4();
@@ -100,6 +131,21 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			colliders.setLines(lines ? colliderParts(lines, apart) : []);
 			colliders.follow(bodies);
 		},
+		setTies(next) {
+			tied = next;
+			ties.visible = next !== null;
+			ties.geometry.dispose();
+			ties.geometry = new BufferGeometry();
+			if (!next) return;
+			const colours = new Float32Array(2 * next.colours.length);
+			for (let k = 0; 3 * k < next.colours.length; k++) {
+				colours.set(next.colours.subarray(3 * k, 3 * k + 3), 6 * k);
+				colours.set(next.colours.subarray(3 * k, 3 * k + 3), 6 * k + 3);
+			}
+			ties.geometry.setAttribute("position", new BufferAttribute(new Float32Array(next.ends.length), 3));
+			ties.geometry.setAttribute("color", new BufferAttribute(colours, 3));
+			followTies();
+		},
 		setFields: (arrows) => setPairs(fields, arrows),
 		setPaths: (lines) => setPairs(paths, lines),
 		setCentres(next) {
@@ -121,6 +167,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 		follow() {
 			outline.follow(bodies);
 			colliders.follow(bodies);
+			followTies();
 			if (!centres.visible) return;
 			const attribute = centres.geometry.getAttribute("position") as BufferAttribute;
 			marked.forEach(({ id, at }, i) => {
@@ -130,7 +177,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			attribute.needsUpdate = true;
 		},
 		dispose() {
-			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths]) item.geometry.dispose();
+			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths, ties]) item.geometry.dispose();
 			scene.remove(all);
 		},
 	};

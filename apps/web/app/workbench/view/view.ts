@@ -16,6 +16,7 @@ import { pathLines } from "./paths";
 import { applyPoses, speedsAt } from "./poses";
 import { offerSight } from "./sight";
 import { makeStage } from "./stage";
+import { tieLines } from "./ties";
 
 export interface ViewStats {
 	/** Script and drawing of the last frame, ms. */
@@ -32,8 +33,8 @@ export interface View {
 	readonly sight: (clientX: number, clientY: number) => { readonly origin: Vec3; readonly direction: Vec3 };
 	/** Where a place of the world is seen in the window; undefined behind the camera. */
 	readonly project: (place: Vec3) => readonly [clientX: number, clientY: number] | undefined;
-	/** Where the line of sight first meets this object, in the world. */
-	readonly surface: (clientX: number, clientY: number, object: Id) => Vec3 | undefined;
+	/** Where the line of sight first meets this object, or anything where none is named, in the world. */
+	readonly surface: (clientX: number, clientY: number, object?: Id) => Vec3 | undefined;
 	readonly dispose: () => void;
 }
 
@@ -225,6 +226,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("shot", "frame", "camera", "selection"))
 			overlays.setHelpers(helperLines(state.shot, tickOfFrame(state.shot.settings, state.frame), state.camera));
 		if (changed("shot", "frame", "selection", "bodies", "showForces")) fields(state);
+		if (changed("showTies", "ties", "tieColour", "frame", "frames", "take", "bound", "shot", "bodies"))
+			overlays.setTies(state.showTies ? tieLines(state) : null);
 		if (changed("showPaths", "selection", "bodies", "frames", "take")) overlays.setPaths(state.showPaths ? pathLines(state) : NO_LINES);
 		stage.draw();
 	};
@@ -252,7 +255,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		},
 		surface(clientX, clientY, object) {
 			const hit = bodies.pick(aim(clientX, clientY));
-			return hit && objectOf(useWorkbench.getState().shot, hit.id) === object ? triple(hit.point) : undefined;
+			return hit && (object === undefined || objectOf(useWorkbench.getState().shot, hit.id) === object) ? triple(hit.point) : undefined;
 		},
 		resize(width, height) {
 			stage.resize(width, height);

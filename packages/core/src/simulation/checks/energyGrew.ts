@@ -5,6 +5,8 @@ import type { Check, Finding } from "./types";
 
 /** Share of what has been lost so far, and joules, by which energy may seem to grow. */
 const SHARE = 0.05;
+/** The same where things are bonded: what is held still keeps a part of a blow for a moment, and gives it to what comes off. */
+const BONDED_SHARE = 0.15;
 const LEAST = 1;
 
 /** Energy that nothing can have put in: no keys, no forces, one gravity. Speed and height of all bodies are added up. */
@@ -13,6 +15,9 @@ export const energyGrew: Check = {
 	find: ({ shot, scene, run }): Finding[] => {
 		if (!scene || !run || run.bodies !== scene.count) return [];
 		if (scene.animated.length + scene.followers.length + scene.forces.length > 0 || scene.world.some((world) => world > 0)) return [];
+		// Springs and motors hold and give energy.
+		if (scene.joints.some(({ kind, options }) => kind === "spring" || (options.motor ?? "none") !== "none")) return [];
+		const share = scene.bonds.count > 0 ? BONDED_SHARE : SHARE;
 		// What is let go brings its start velocity; what falls out of the scene is gone.
 		if (scene.velocity.some((v, i) => v !== 0 && scene.wake[Math.floor(i / 3)] !== 0)) return [];
 		const [gx, gy, gz] = shot.settings.gravity;
@@ -30,7 +35,7 @@ export const energyGrew: Check = {
 				if (Number.isNaN(first)) first = energy;
 				least = Math.min(least, energy);
 				const grew = energy - least;
-				if (grew > worst.grew && grew > LEAST + SHARE * Math.max(0, first - least) && grew > 0.01 * Math.abs(first))
+				if (grew > worst.grew && grew > LEAST + share * Math.max(0, first - least) && grew > 0.01 * Math.abs(first))
 					worst = { frame: chunk.firstFrame + f, grew };
 			}
 		if (worst.grew === 0) return [];

@@ -1,0 +1,220 @@
+import { worldPose } from "@rubble/core/animation";
+import { CONNECTORS, connectorById } from "@rubble/core/connectors";
+import { fromTo, rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import {
+	addConnector,
+	addObject,
+	type Command,
+	freeName,
+	type Id,
+	optionDefaults,
+	placeObject,
+	type Shot,
+	setBody,
+	setFlags,
+	together,
+	unusedName,
+} from "@rubble/core/shot";
+import { newId } from "~/workbench/ids";
+import { useWorkbench } from "~/workbench/store/store";
+
+/** Where a body stands at the first frame, and its object's middle where it has several. */
+export function placeOf(shot: Shot, id: string): Vec3 | undefined {
+	const { bodies } = useWorkbench.getState();
+	const body = bodies.find((row) => row.id === id) ?? bodies.find((row) => row.object === id);
+	if (!body) return undefined;
+	const { translation, rotation } = worldPose(shot, body.object, 0);
+	const at = vec3.add(body.offset, body.centre);
+	return vec3.add(translation, rotate(rotation, at));
+}
+
+/** Joins the last two picked things, or one to the world: half way between their middles; what has a length reaches from one to the other. */
+export function connectPicked(kind: string): void {
+	const { shot, selection, perform, set, bodies } = useWorkbench.getState();
+	const made = connectorById(kind) ?? CONNECTORS[0]!;
+	const [a, b] = [selection[selection.length - 2] ?? selection[0], selection.length > 1 ? selection[selection.length - 1] : ""];
+	if (a === undefined) return;
+	const one = placeOf(shot, a);
+	const other = b ? placeOf(shot, b) : undefined;
+	if (!one) return;
+	// The one that moves comes first; what holds still may be second.
+	const isActive = (id: string) => bodies.some((row) => (row.id === id || row.object === id) && row.settings.kind === "active");
+	const swap = b && !isActive(a) && isActive(b);
+	const [first, second, from, to] = swap
+		? [b, a, other!, one]
+		: [a, b ?? "", one, other ?? (made.hasLength ? vec3.add(one, [0, 1, 0]) : one)];
+	const middle = other && !made.hasLength ? vec3.mix(one, other, 0.5) : from;
+	const id = newId();
+	perform(
+		addConnector(id, {
+			name: connectorName(shot, made.label),
+			connector: made.id,
+			options: optionDefaults(made),
+			a: first,
+			b: second,
+			from: middle,
+			to: made.hasLength ? to : middle,
+			turn: [0, 0, 0, 1],
+			hidden: false,
+		}),
+	);
+	set({ bound: { kind: "connector", id } });
+}
+
+const connectorName = (shot: Shot, wanted: string): string =>
+	unusedName(
+		wanted,
+		Object.values(shot.connectors).map(({ name }) => name),
+	);
+
+/** The axis along which links of this shape hang: the longest that is not its thin one; 0, 1, 2 for x, height, z. */
+function hangAxis(link: Id): number {
+	const size = useWorkbench.getState().reports[link]?.size ?? [1, 1, 1];
+	return [1, 2, 0].reduce((best, axis) => (size[axis]! > size[best]! * 1.001 ? axis : best), 1);
+}
+
+/** From link to link of a taut chain: as far as the room inside it, less the wire of its neighbour. Metres. */
+export function taut(link: Id): number {
+	const report = useWorkbench.getState().reports[link];
+	if (!report) return 0.1;
+	const long = report.size[hangAxis(link)]!;
+	// Of a bent wire of radius r, volume over surface is r / 2.
+	const wire = report.area > 0 ? (2 * Math.abs(report.volume)) / report.area : 0;
+	return Math.max(0.2 * long, long - 4 * wire);
+}
+
+export interface RopePlan {
+	readonly length: number;
+	/** Radius. */
+	readonly thickness: number;
+	readonly parts: number;
+	/** Moment for each radian that neighbouring parts are bent, N m. */
+	readonly bending: number;
+	readonly top: Id | "world";
+	readonly hero: Id | "";
+	/** Where its upper end is. */
+	readonly from: Vec3;
+}
+
+/** A rope of short capsules, each pinned to the next, and stiff against bending where wanted. */
+export function makeRope({ length, thickness, parts, bending, top, hero, from }: RopePlan): void {
+	const { shot, perform, select, set } = useWorkbench.getState();
+	const [source, array, pins, bends] = [newId(), newId(), newId(), newId()];
+	const name = freeName(shot, "Rope");
+	const pitch = length / parts;
+	const middle: Vec3 = [from[0], from[1] - pitch / 2, from[2]];
+	const all = (connector: "pin" | "spring", more: Record<string, string | number>) => ({
+		name: connector === "pin" ? name : `${name} bending`,
+		connector,
+		options: { ...optionDefaults(connectorById(connector)!), between: "chain", on: `"${name}/*"`, collide: "no", ...more },
+		a: connector === "pin" ? top : "",
+		b: connector === "pin" ? hero : "",
+		from: middle,
+		to: middle,
+		turn: [0, 0, 0, 1] as const,
+		hidden: false,
+	});
+	perform(
+		together("Make rope", [
+			addObject({
+				id: source,
+				name: freeName(shot, `${name} part`),
+				source: { kind: "shape", shape: "cylinder", parameters: { radius: thickness, height: pitch } },
+				translation: middle,
+				material: "oak",
+			}),
+			addObject({
+				id: array,
+				name,
+				source: {
+					kind: "array",
+					sources: [source],
+					layout: "line",
+					options: { count: parts, stepX: 0, stepY: -pitch, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 },
+				},
+				translation: middle,
+				material: "oak",
+			}),
+			setFlags([source], { hidden: true }),
+			setBody([array], { kind: "active", collider: "capsule" }),
+			addConnector(pins, all("pin", {})),
+			...(bending > 0
+				? [addConnector(bends, all("spring", { acts: "axes", stiffness: 0, damping: 0, turning: bending, turnDamping: bending / 10 }))]
+				: []),
+		]),
+	);
+	select([array]);
+	set({ bound: { kind: "connector", id: pins } });
+}
+
+export interface ChainPlan {
+	/** The link that is repeated. */
+	readonly link: Id;
+	readonly count: number;
+	/** What holds its first link: an object, or the world. */
+	readonly top: Id | "world";
+	/** What hangs from its last link; nothing where empty. */
+	readonly hero: Id | "";
+	/** Metres from link to link. */
+	readonly pitch: number;
+}
+
+/**
+ * A chain of real links from one: copies in a line downwards, each turned by a quarter, each joined to the next; the first to
+ * what holds it, the last to what hangs. Links touch as they are seen, and the joints keep what the touching alone would not.
+ */
+export function makeChain({ link, count, top, hero, pitch }: ChainPlan): void {
+	const { shot, perform, select, set } = useWorkbench.getState();
+	const item = shot.objects[link]!;
+	const array = newId();
+	const connector = newId();
+	const name = freeName(shot, `${item.name} chain`);
+	const pin = connectorById("pin")!;
+	const axis = hangAxis(link);
+	const step = [0, 1, 2].map((k) => (k === axis ? -pitch : 0));
+	const turn = [0, 1, 2].map((k) => (k === axis ? 90 : 0));
+	const own = [0, 1, 2].map((k) => (k === axis ? 1 : 0)) as unknown as Vec3;
+	const commands: Command[] = [
+		addObject({
+			id: array,
+			name,
+			source: {
+				kind: "array",
+				sources: [link],
+				layout: "line",
+				options: {
+					count,
+					stepX: step[0]!,
+					stepY: step[1]!,
+					stepZ: step[2]!,
+					turnX: turn[0]!,
+					turnY: turn[1]!,
+					turnZ: turn[2]!,
+				},
+			},
+			translation: item.translation,
+			material: item.material,
+		}),
+		placeObject(array, { rotation: fromTo(own, [0, 1, 0]) }),
+		setBody([array], { ...shot.bodies[link], kind: "active", collider: "parts" }),
+	];
+	perform(
+		together("Make chain", [
+			...commands,
+			setFlags([link], { hidden: true }),
+			addConnector(connector, {
+				name,
+				connector: "pin",
+				options: { ...optionDefaults(pin), between: "chain", on: `"${name}/*"`, collide: "yes" },
+				a: top,
+				b: hero,
+				from: item.translation,
+				to: item.translation,
+				turn: [0, 0, 0, 1],
+				hidden: false,
+			}),
+		]),
+	);
+	select([array]);
+	set({ bound: { kind: "connector", id: connector } });
+}
