@@ -1,7 +1,20 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
 import { EventKind, type FrameStore, POSE_STRIDE } from "../cache";
 import { SAMPLES, sampleShot } from "../samples";
-import { addArray, edit, type Shot, setBody, setFracture, setKey, setSettings, setWorld } from "../shot";
+import {
+	addArray,
+	addBondSet,
+	addConnector,
+	type Connector,
+	edit,
+	type OptionValue,
+	type Shot,
+	setBody,
+	setFracture,
+	setKey,
+	setSettings,
+	setWorld,
+} from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
 import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks } from ".";
 
@@ -228,3 +241,75 @@ test.each(["breakwater-strike", "slipway-stack", "sign-letters"])(
 	},
 	120_000,
 );
+
+const bonded = (options: Record<string, OptionValue>) => addBondSet("b", { name: "Mortar", options, changes: [], hidden: false });
+const broken = [
+	shape("block", "box", cube, [0, 0.5, 0]),
+	setBody(["block"], { kind: "active" }),
+	setFracture("f", { object: "block", method: "voronoi", options: { count: 12 } }),
+	shape("ground", "ground", {}),
+	setBody(["ground"], { kind: "passive" }),
+];
+
+test("bonds that tie nothing are named, and finding by closeness ties what only stands together", async () => {
+	const shot = shotOf(
+		shape("one", "box", cube, [0, 0.5, 0]),
+		shape("two", "box", cube, [1, 0.5, 0]),
+		setBody(["one", "two"], { kind: "active" }),
+		bonded({}),
+	);
+	const [finding] = await check(shot);
+	expect(finding).toMatchObject({ check: "bonds-tie-nothing" });
+	expect(
+		(await check(edit(fix(shot, finding!), { name: "", apply: (draft) => void (draft.bondSets.b!.options.among = "all") }).shot)).map(
+			(f) => f.check,
+		),
+	).toEqual([]);
+});
+
+test("bonds that do not bear the weight they hold are named with their load; made stronger they do", async () => {
+	const shot = shotOf(
+		...broken,
+		shape("beam", "box", cube, [0, 1.5, 0]),
+		setBody(["beam"], { kind: "passive" }),
+		bonded({ strength: "given", tension: 0.005, shear: 1, foot: "touching" }),
+		// Hangs from the beam only: the ground is far.
+		{ name: "", apply: (draft) => void (draft.objects.ground!.translation = [0, -3, 0]) },
+	);
+	const [finding] = await check(shot);
+	expect(finding).toMatchObject({ check: "bonds-too-weak" });
+	expect(finding!.message).toMatch(/%/);
+	expect((await check(fix(shot, finding!))).map((f) => f.check)).toEqual([]);
+});
+
+test("what the ground holds by bonds that never break is said to be stuck for ever", async () => {
+	const [finding] = await check(shotOf(...broken, bonded({ strength: "endless", foot: "touching" })));
+	expect(finding).toMatchObject({ check: "bonds-never-move", level: "note" });
+});
+
+const joined = (kind: string, more: Partial<Connector>) =>
+	addConnector("c", {
+		name: "Hook",
+		connector: kind,
+		options: {},
+		a: "",
+		b: "",
+		from: [0, 0, 0],
+		to: [0, 0, 0],
+		turn: [0, 0, 0, 1],
+		hidden: false,
+		...more,
+	});
+
+test("a connector that joins nothing, one far from its body, and a spring beyond the substeps are named", async () => {
+	const two = [shape("one", "box", cube, [0, 0.5, 0]), shape("two", "box", cube, [3, 0.5, 0]), setBody(["one", "two"], { kind: "active" })];
+	expect((await check(shotOf(...two, joined("pin", { a: "gone" })))).map((f) => f.check)).toEqual(["connector-apart"]);
+	const far = shotOf(...two, joined("pin", { a: "one", b: "two", from: [0, 9, 0], to: [0, 9, 0] }));
+	const [finding] = await check(far);
+	expect(finding!.message).toContain("8.5 m");
+	expect(await check(fix(far, finding!))).toEqual([]);
+	const stiff = shotOf(...two, joined("spring", { a: "one", from: [0, 0.5, 0], to: [0, 2, 0], options: { stiffness: 2e7 } }));
+	const [spring] = await check(stiff);
+	expect(spring).toMatchObject({ check: "stiff-spring" });
+	expect(await check(fix(stiff, spring!))).toEqual([]);
+});

@@ -14,7 +14,10 @@ export function startOverlaps(scene: SimScene, engine: Engine): [number, number]
 	const tied = makeTied(scene);
 	return engine
 		.overlaps(0)
-		.filter(({ a, b, depth }) => !tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b))
+		.filter(
+			({ a, b, depth }) =>
+				!tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b),
+		)
 		.map(({ a, b }) => [a, b]);
 }
 

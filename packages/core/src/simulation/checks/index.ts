@@ -1,5 +1,9 @@
+import { bondsNeverMove } from "./bondsNeverMove";
+import { bondsTieNothing } from "./bondsTieNothing";
+import { bondsTooWeak } from "./bondsTooWeak";
 import { centreOutside } from "./centreOutside";
 import { concaveHull } from "./concaveHull";
+import { connectorApart } from "./connectorApart";
 import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
 import { massRatio } from "./massRatio";
@@ -10,6 +14,7 @@ import { openMesh } from "./openMesh";
 import { passiveKeys } from "./passiveKeys";
 import { shivering } from "./shivering";
 import { startOverlap } from "./startOverlap";
+import { stiffSpring } from "./stiffSpring";
 import { tooSmall } from "./tooSmall";
 import { tunnel } from "./tunnel";
 import type { Check, CheckContext, Finding } from "./types";
@@ -30,6 +35,11 @@ const CHECKS: readonly Check[] = [
 	meshCollider,
 	centreOutside,
 	passiveKeys,
+	bondsTieNothing,
+	bondsTooWeak,
+	connectorApart,
+	stiffSpring,
+	bondsNeverMove,
 	lost,
 	massRatio,
 	energyGrew,
