@@ -72,7 +72,7 @@ export async function openBrowser(): Promise<Session> {
 
 export async function newPage(browser: Browser, errors: string[], downloads: string): Promise<Page> {
 	const page = await browser.newPage();
-	page.setDefaultTimeout(30_000);
+	page.setDefaultTimeout(60_000);
 	page.on("pageerror", (error) => errors.push(String(error)));
 	page.on("console", (message) => {
 		if (message.type() === "error" && !/status of 4\d\d/.test(message.text())) errors.push(message.text());

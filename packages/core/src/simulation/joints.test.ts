@@ -1,5 +1,7 @@
 import { EventKind } from "../cache";
-import { addConnector, type Command, type Connector, type OptionValue, setBody, setSettings } from "../shot";
+import { WORLD } from "../connectors";
+import { fromTo } from "../maths";
+import { addArray, addConnector, type Command, type Connector, type OptionValue, placeObject, setBody, setSettings } from "../shot";
 import { runShot, shape, shotOf, type TestRun } from "../testing";
 import { spread, springSpeed } from "./joints";
 
@@ -152,6 +154,41 @@ test("a rope keeps its length within a percent under a thousand times its upper 
 		expect(length(ring, load)).toBeLessThan(1.01);
 	}
 });
+
+test("a chain of 30 real links with 500 kg on it swings for 20 s, no link more than 3 % further from the next, and keeps its energy", async () => {
+	const pitch = 0.15;
+	const run = await runShot(
+		shotOf(
+			shape("link", "torus", { radius: 0.1, wire: 0.025, segments: 20, sides: 8 }),
+			addArray({
+				id: "chain",
+				name: "chain",
+				source: {
+					kind: "array",
+					sources: ["link"],
+					layout: "line",
+					options: { count: 30, stepX: 0, stepY: 0, stepZ: -pitch, turnX: 0, turnY: 0, turnZ: 90 },
+				},
+				translation: [0, 0, 0],
+			}),
+			placeObject("chain", { rotation: fromTo([0, 0, 1], [0, 1, 0]) }),
+			setBody(["chain"], { kind: "active", mass: 2, collider: "parts" }),
+			ball("buoy", [0, -30 * pitch - 0.2, 0], 0.25),
+			setBody(["buoy"], { kind: "active", mass: 500, velocity: [4, 0, 0] }),
+			connector("pin", { a: WORLD, b: "buoy", options: { between: "chain", on: "chain/*" } }),
+			setSettings({ lastFrame: 480 }),
+		),
+	);
+	expect(run.scene.joints).toHaveLength(31);
+	for (const frame of [1, 6, 24, 120, 240, 360, 480])
+		for (let link = 0; link < 29; link++) {
+			const [one, other] = [run.at(`chain:${link}`, frame), run.at(`chain:${link + 1}`, frame)];
+			expect(Math.sqrt(one.reduce((sum, v, k) => sum + (v - other[k]!) ** 2, 0))).toBeLessThan(pitch * 1.03);
+		}
+	const late = Array.from({ length: 120 }, (_, f) => run.at("buoy", 361 + f)[1]);
+	// As high as v² / 2g, or nearly so, after 15 s still.
+	expect(Math.max(...late) - Math.min(...late)).toBeGreaterThan(0.7 * (16 / (2 * 9.81)));
+}, 120_000);
 
 describe("a connector breaks at its load", () => {
 	const weight = 100 * 9.81;

@@ -205,7 +205,7 @@ export function makeChain({ link, count, top, hero, pitch }: ChainPlan): void {
 			addConnector(connector, {
 				name,
 				connector: "pin",
-				options: { ...optionDefaults(pin), between: "chain", on: `"${name}/*"`, collide: "yes" },
+				options: { ...optionDefaults(pin), between: "chain", on: `"${name}/*"`, collide: "no" },
 				a: top,
 				b: hero,
 				from: item.translation,

@@ -41,6 +41,8 @@ const CORRECTION = 0.25;
 /** Shares of the typical length. Five times the library's look-ahead: with less one heap in three kept a piece that never stopped. */
 const TOLERATED_OVERLAP = 0.001;
 const LOOK_AHEAD = 0.01;
+/** Passes of the solver within an iteration where there are joints: a chain of 10 links with 880 kg stretches by 4 % with one, by 1 % with four. */
+const JOINT_PASSES = 4;
 /** Nearer than this is touching. m */
 const TOUCHING = 1e-3;
 function build(scene: SimScene, held: Uint8Array): Engine {
@@ -54,6 +56,7 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	world.numSolverIterations = settings.solverIterations;
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
 	world.timestep = stepSeconds(scene);
+	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const followers = new Set(scene.followers);
 	const owner = new Map<number, number>();
 	for (let i = 0; i < scene.count; i++) {
@@ -71,6 +74,7 @@ function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engin
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
+	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
 	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, world: anchor });
 }

@@ -1,0 +1,201 @@
+import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+
+/** Bonds, connectors and chains, by mouse and keyboard. */
+let session: Session;
+beforeAll(async () => {
+	session = await openBrowser();
+});
+afterAll(() => session.close());
+
+const kind = (label: string): Promise<void> => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${label})`).click();
+/** Picks a row of the ledger; with Ctrl, one more. */
+async function pick(name: string, more = false): Promise<void> {
+	const { page } = session;
+	if (more) await page.keyboard.down("Control");
+	await page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
+	if (more) await page.keyboard.up("Control");
+}
+
+/** Events of the stored frames of these kinds, with the paths of both bodies. */
+const events = (kinds: readonly number[]) =>
+	state(
+		session.page,
+		(s: any) =>
+			s.frames.chunks.flatMap((chunk: any) =>
+				[...chunk.events.kind].map((kind: number, k: number) => ({
+					kind,
+					frame: chunk.events.frame[k],
+					value: chunk.events.value[k],
+					a: s.take.take.bodies[chunk.events.a[k]]?.path,
+					b: s.take.take.bodies[chunk.events.b[k]]?.path,
+				})),
+			) as { kind: number; frame: number; value: number; a: string; b: string }[],
+	).then((all) => all.filter((event) => kinds.includes(event.kind)));
+const BREAKS = [3, 4, 5];
+const PARTED = 6;
+
+/** Where a body stands at a stored frame. */
+const at = (path: string, frame: number): Promise<number[]> =>
+	session.page.evaluate(
+		(wanted, when) => {
+			const s = (window as any).rubble.state();
+			const index = s.take.take.bodies.findIndex((body: any) => body.path === wanted);
+			const chunk = s.frames.chunks.find((one: any) => when >= one.firstFrame && when < one.firstFrame + one.frames);
+			const from = ((when - chunk.firstFrame) * chunk.bodies + index) * 7;
+			return [...chunk.poses.subarray(from, from + 3)] as number[];
+		},
+		path,
+		frame,
+	);
+
+test("a bonded wall is hit and cracks along the weak line that was drawn on it; the rest and the foot hold", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Box"));
+	for (const [label, value] of [
+		["Width", "2.4"],
+		["Height", "1.6"],
+		["Depth", "0.2"],
+	])
+		await act(type(page, label!, value!));
+	await act(press(page, "Set down"));
+	await act(page.keyboard.press("2"));
+	await act(pressText(page, "Rubble"));
+	await until(page, (s) => s.bodies.length > 150 && s.building === null);
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(page.keyboard.press("4"));
+	await act(pressText(page, "Bond Box"));
+	await act(press(page, "Held"));
+	await until(page, (s: any) => s.ties?.bonds.tension.length > 100 && s.ties.bonds.rooted.some((one: number) => one === 1));
+	// A line from left to right across the middle of the wall, in the view from the front.
+	await page.evaluate(() => (window as any).rubble.state().set({ camera: "front" }));
+	await act(press(page, "Weak line"));
+	const view = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
+	const middle = await page.evaluate(() => {
+		const element = document.querySelector("canvas[aria-label='View of the shot']")!.getBoundingClientRect();
+		return [element.x + element.width / 2, element.y + element.height / 2];
+	});
+	await page.mouse.move(middle[0]! - 110, middle[1]!);
+	await page.mouse.down();
+	await page.mouse.move(middle[0]! + 110, middle[1]!, { steps: 12 });
+	await act(page.mouse.up());
+	await act(press(page, "Done"));
+	await until(page, (s: any) => Object.values(s.shot.bondSets as Record<string, any>)[0].changes.length === 1);
+	expect(view.width).toBeGreaterThan(100);
+	await act(type(page, "Strength", "0.02"));
+	await act(type(page, "Weaker … stronger", "0.6"));
+	const strokes = await state(page, (s: any) => Object.values(s.shot.bondSets as Record<string, any>)[0].changes[0].strokes[0] as number[]);
+	const heights = strokes.filter((_, i) => i % 3 === 1);
+	expect(Math.max(...heights) - Math.min(...heights)).toBeLessThan(0.1);
+	const height = heights[0]!;
+	await act(page.keyboard.press("3"));
+	await act(press(page, "Throw a ball at it"));
+	await until(page, (s) => s.bodies.some((body) => body.path === "Thrown ball") && s.building === null);
+	await page.keyboard.press("6");
+	await type(page, "Last", "30");
+	await act(runToEnd(page));
+	expect(acts()).toBeLessThanOrEqual(21);
+	const broke = (await events(BREAKS)).filter(({ b }) => b?.startsWith("Box/"));
+	expect(broke.length).toBeGreaterThan(5);
+	// It cracked at the line: most of what broke straddles its height.
+	let near = 0;
+	for (const { a, b } of broke) {
+		const [one, other] = [await at(a, 1), await at(b, 1)];
+		if (Math.abs((one[1]! + other[1]!) / 2 - height) < 0.35) near++;
+	}
+	expect(near / broke.length).toBeGreaterThan(0.5);
+	expect((await events(BREAKS)).filter(({ b }) => b === "Ground").length).toBeLessThan(broke.length / 3);
+	expect(session.errors).toEqual([]);
+});
+
+test("a chain of real links is made from one, carries a buoy by a pick, and swings without slipping apart", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Box"));
+	await act(type(page, "Position height", "4"));
+	await type(page, "Position x", "0");
+	await act(press(page, "Torus"));
+	await act(type(page, "Radius", "0.1"));
+	await act(type(page, "Wire radius", "0.025"));
+	await act(type(page, "Position height", "3.4"));
+	await type(page, "Position x", "0");
+	await act(press(page, "Ball"));
+	await act(type(page, "Radius", "0.3"));
+	await act(type(page, "Position height", "1.72"));
+	await type(page, "Position x", "0");
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(type(page, "Velocity x", "3"));
+	await pick("Box");
+	await act(kind("Passive"));
+	await act(page.keyboard.press("4"));
+	await act(pick("Torus"));
+	await act(type(page, "Links", "10"));
+	await page.locator("::-p-aria([name='Hangs from'])").click();
+	await act(page.locator("::-p-aria([role='option']) ::-p-text(Box)").click());
+	await page.locator("::-p-aria([name='Carries'])").click();
+	await act(page.locator("::-p-aria([role='option']) ::-p-text(Ball)").click());
+	await act(pressText(page, "Make chain"));
+	await until(page, (s: any) => s.bodies.filter((body: any) => body.path.startsWith("Torus chain/")).length === 10 && s.building === null);
+	await until(page, (s: any) => s.ties?.joints.length === 11);
+	expect(acts()).toBeLessThanOrEqual(20);
+	await page.keyboard.press("6");
+	await type(page, "Last", "72");
+	await runToEnd(page);
+	const gaps: number[] = [];
+	for (const frame of [1, 24, 48, 72])
+		for (let link = 1; link < 10; link++) {
+			const name = (n: number) => `Torus chain/${String(n).padStart(5, "0")}`;
+			const [one, other] = [await at(name(link), frame), await at(name(link + 1), frame)];
+			gaps.push(Math.hypot(...one.map((x, k) => x - other[k]!)));
+		}
+	// From link to link never more than a hair over 150 mm.
+	expect(Math.max(...gaps)).toBeLessThan(0.153);
+	const xs = await Promise.all([1, 12, 24, 36, 48, 60, 72].map(async (frame) => (await at("Ball", frame))[0]!));
+	expect(Math.max(...xs)).toBeGreaterThan(0.5);
+	expect(Math.min(...xs)).toBeLessThan(0.2);
+	expect(session.errors).toEqual([]);
+});
+
+test("a connector breaks at its load: what hangs from it is too heavy, then light enough", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await type(page, "Position height", "3");
+	await type(page, "Position x", "0");
+	await press(page, "Ball");
+	await type(page, "Position height", "1.5");
+	await type(page, "Position x", "0");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await pressText(page, "Give the mass");
+	await type(page, "Mass", "100");
+	await pick("Box");
+	await kind("Passive");
+	await page.keyboard.press("4");
+	await pick("Ball");
+	await pick("Box", true);
+	await press(page, "Add pin");
+	await until(page, (s: any) => s.ties?.joints.length === 1);
+	await press(page, "At a load");
+	// The weight is 981 N.
+	await type(page, "Force", "950");
+	await page.keyboard.press("6");
+	await type(page, "Last", "12");
+	await runToEnd(page);
+	const [broke] = await events([PARTED]);
+	expect(broke).toMatchObject({ a: "Ball", b: "Box" });
+	expect(broke!.value).toBeGreaterThan(950);
+	expect(broke!.value).toBeLessThan(1010);
+	await page.keyboard.press("4");
+	await type(page, "Force", "1000");
+	await until(page, (s) => s.building === null);
+	await runToEnd(page);
+	expect(await events([PARTED])).toEqual([]);
+	expect((await at("Ball", 12))[1]).toBeCloseTo(1.5, 2);
+	expect(session.errors).toEqual([]);
+});
