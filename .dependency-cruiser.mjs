@@ -7,7 +7,7 @@ const order = [
 	"solid",
 	"shapes|fracture|arrays",
 	"bodies",
-	"bonds|connectors",
+	"bonds|connectors|links",
 	"cache",
 	"simulation",
 	"bake",

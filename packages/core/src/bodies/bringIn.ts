@@ -127,6 +127,8 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 						rule: change.rule && within(change.rule),
 					})),
 				}) as never;
+			for (const link of Object.values(other.links))
+				shot.links[newId()] = plainCopy({ ...link, object: object(link.object), source: object(link.source) }) as never;
 			for (const connector of Object.values(other.connectors))
 				shot.connectors[newId()] = plainCopy({
 					...connector,

@@ -6,10 +6,19 @@ import { floatHopper } from "./floatHopper";
 import { lampRoomPane } from "./lampRoomPane";
 import { signLetters } from "./signLetters";
 import { slipwayStack } from "./slipwayStack";
+import { springScale } from "./springScale";
 import type { Sample } from "./types";
 
 /** Saltmarsh Harbour, all made up. A new sample is a file beside this and a line here. */
-export const SAMPLES: readonly Sample[] = [breakwaterStrike, lampRoomPane, causewayArch, slipwayStack, floatHopper, signLetters];
+export const SAMPLES: readonly Sample[] = [
+	breakwaterStrike,
+	lampRoomPane,
+	causewayArch,
+	slipwayStack,
+	floatHopper,
+	springScale,
+	signLetters,
+];
 
 /** Files that ship with the core, by their SHA-256. */
 export const samplePictures = (id: string): Readonly<Record<Hash, string>> => SAMPLES.find((other) => other.id === id)?.pictures ?? {};

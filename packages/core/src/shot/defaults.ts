@@ -156,6 +156,7 @@ export const emptyShot = (name: string): Shot => ({
 	fractures: {},
 	bondSets: {},
 	connectors: {},
+	links: {},
 	bodies: {},
 	bodyRules: [],
 	overrides: {},

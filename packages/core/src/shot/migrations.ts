@@ -28,7 +28,7 @@ export const MIGRATIONS: readonly Migration[] = [
 	{
 		from: 3,
 		what: "nothing was tied to anything, and materials had no strength",
-		up: (document) => ({ bondSets: {}, connectors: {}, ...document, materials: withStrength(document.materials as Materials) }),
+		up: (document) => ({ bondSets: {}, connectors: {}, links: {}, ...document, materials: withStrength(document.materials as Materials) }),
 	},
 ];
 

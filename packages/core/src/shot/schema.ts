@@ -287,6 +287,17 @@ const connector = object({
 	.noUnknown()
 	.strict();
 
+const link = object({
+	object: text(),
+	property: text().min(1),
+	source: string().strict().defined(),
+	formula: string().strict().defined().max(500),
+	keeps: string().oneOf(["middle", "top", "bottom"]).required(),
+	hidden: boolean().strict().required(),
+})
+	.noUnknown()
+	.strict();
+
 const shot = object({
 	format: string().oneOf(["mighty-rubble-shot"]).required(),
 	version: finite().integer(),
@@ -300,6 +311,7 @@ const shot = object({
 	fractures: byId(fracture),
 	bondSets: byId(bondSet),
 	connectors: byId(connector),
+	links: byId(link),
 	bodies: byId(body),
 	bodyRules: array(
 		object({ id: text().min(1), rule: text(), settings: body })

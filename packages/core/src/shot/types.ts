@@ -23,6 +23,8 @@ export interface Shot {
 	readonly bondSets: Readonly<Record<Id, BondSet>>;
 	/** Joints between bodies; see `connectors/`. */
 	readonly connectors: Readonly<Record<Id, Connector>>;
+	/** Properties that follow other objects by a formula; see `links/`. */
+	readonly links: Readonly<Record<Id, Link>>;
 	/** By object id: what differs from the defaults and the material. */
 	readonly bodies: Readonly<Record<Id, BodySettings>>;
 	/** Applied in order after the object's own settings. */
@@ -263,6 +265,19 @@ export interface BondChange {
 	readonly reach: number;
 	/** Strength afterwards as a multiple of that before; 0 cuts. */
 	readonly factor: number;
+}
+
+/** A number of an object that changes with where another object is. */
+export interface Link {
+	readonly object: Id;
+	/** A parameter of its shape, or `x`, `height`, `z`. */
+	readonly property: string;
+	readonly source: Id;
+	/** What is added to the number as it is set; see `links/formula.ts`. */
+	readonly formula: string;
+	/** Which end of it stays where it is when its shape changes. */
+	readonly keeps: "middle" | "top" | "bottom";
+	readonly hidden: boolean;
 }
 
 /** Joints of one kind, between two bodies or between many. */

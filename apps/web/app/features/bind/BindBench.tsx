@@ -29,6 +29,7 @@ import { BindOptions } from "./BindOptions";
 import { bondPicked, pickedObjects } from "./bonds";
 import { ChainSection } from "./ChainSection";
 import { connectPicked } from "./connect";
+import { LinksSection } from "./LinksSection";
 import { PartnerField } from "./PartnerField";
 
 const ICONS: Readonly<Record<string, React.ReactNode>> = {
@@ -60,6 +61,7 @@ export function BindBench() {
 			<BondList />
 			<ConnectorList />
 			<ChainSection />
+			<LinksSection />
 		</>
 	);
 }

@@ -6,9 +6,9 @@ import { RuleField } from "~/controls/RuleField";
 import { PlainOption } from "~/features/options/PlainOption";
 
 /** Choices whose names are longer than this together are a list instead of a row. */
-const ROW = 22; // letters
+const ROW = 16; // letters
 
-/** The options of a bond set or a connector that matter as it is set up. `least`: those that are folded away at first. */
+/** The options of a bond set or a connector that matter as it is set up. `rare`: those that are folded away at first. */
 export function BindOptions({
 	described,
 	values,

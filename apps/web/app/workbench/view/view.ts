@@ -11,6 +11,7 @@ import { fieldArrows } from "./fields";
 import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
 import { helperLines } from "./helpers";
+import { makeLinked } from "./linked";
 import { makeOverlays } from "./overlays";
 import { pathLines } from "./paths";
 import { applyPoses, speedsAt } from "./poses";
@@ -53,6 +54,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		stage.draw();
 	});
 	const overlays = makeOverlays(stage.scene, bodies);
+	const linked = makeLinked(stage.scene, bodies);
 	const controls = new OrbitControls(stage.camera, canvas);
 	controls.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.ROTATE, RIGHT: MOUSE.PAN };
 	controls.target.set(0, 0.8, 0);
@@ -67,6 +69,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const place = (state: WorkbenchState) => {
 		const begin = performance.now();
 		applyPoses(bodies, state);
+		linked.follow(state);
 		apply = performance.now() - begin;
 		overlays.follow();
 	};
@@ -91,7 +94,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			const outside = materials[objects[source]?.material ?? ""] ?? FALLBACK;
 			return { outside, inside: materials[outside.inside ?? ""] ?? outside };
 		};
-		for (const [id, item] of Object.entries(objects)) bodies.setLook(id, lookOf, item.hidden, !item.locked);
+		for (const [id, item] of Object.entries(objects)) bodies.setLook(id, lookOf, item.hidden || linked.objects().has(id), !item.locked);
 		const ground = state.bodies.find((body) => body.endless);
 		const item = ground && state.shot.objects[ground.object];
 		stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
@@ -99,7 +102,8 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	};
 	const outline = (state: WorkbenchState) =>
 		overlays.setSelection(
-			selectedBodies(state).map((body) => body.id),
+			// What links draw is somewhere else than its drawing.
+			selectedBodies(state).flatMap((body) => (linked.objects().has(body.object) ? [] : [body.id])),
 			Object.values(state.drawings),
 		);
 	const centres = (state: WorkbenchState) =>
@@ -197,7 +201,12 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("drawings")) bodies.sync(state.drawings);
 		if (changed("drawings", "shot", "bodies")) look(state);
 		else if (changed("frame")) stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
-		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) place(state);
+		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) {
+			const before = [...linked.objects()].join();
+			place(state);
+			// What links draw now is not drawn among the bodies, and the other way round.
+			if (before !== [...linked.objects()].join()) look(state);
+		}
 		if (changed("drawings", "bodies", "colourBy", "selection") || (state.colourBy === "speed" && changed("frame", "frames"))) paint(state);
 		if (changed("drawings", "selection", "bodies")) outline(state);
 		if (changed("showColliders", "colliderLines", "explode"))
@@ -285,6 +294,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			gizmo.dispose();
 			controls.dispose();
 			overlays.dispose();
+			linked.dispose();
 			bodies.dispose();
 			stage.dispose();
 		},

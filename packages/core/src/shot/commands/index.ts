@@ -3,5 +3,6 @@ export * from "./bonds";
 export * from "./connectors";
 export * from "./fractures";
 export * from "./keys";
+export * from "./links";
 export * from "./objects";
 export * from "./settings";

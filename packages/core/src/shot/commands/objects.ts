@@ -69,6 +69,9 @@ export const removeObjects = (ids: readonly Id[]): Command => ({
 			doomed.add(id);
 		}
 		for (const [id, fracture] of Object.entries(shot.fractures)) if (doomed.has(fracture.object)) delete shot.fractures[id];
+		for (const [id, link] of Object.entries(shot.links)) if (doomed.has(link.object) || doomed.has(link.source)) delete shot.links[id];
+		for (const [id, { a, b, options }] of Object.entries(shot.connectors))
+			if ((options.between ?? "two") === "two" && (doomed.has(a) || doomed.has(b))) delete shot.connectors[id];
 	},
 });
 

@@ -25,7 +25,8 @@ export const shivering: Check = {
 			Math.sqrt((a[at]! - b[at]!) ** 2 + (a[at + 1]! - b[at + 1]!) ** 2 + (a[at + 2]! - b[at + 2]!) ** 2);
 		const found: number[] = [];
 		for (let i = 0; i < scene.count; i++) {
-			if (scene.kind[i] !== Kind.Active) continue;
+			// What hangs swings, and is meant to.
+			if (scene.kind[i] !== Kind.Active || scene.jointed[i] === 1) continue;
 			const at = i * POSE_STRIDE;
 			let way = 0;
 			let turns = 0;

@@ -1,0 +1,103 @@
+import { worldPose, worldScale } from "@rubble/core/animation";
+import { evaluateLinks, type LinkedObject } from "@rubble/core/links";
+import type { Vec3 } from "@rubble/core/maths";
+import { bounds, transformMesh } from "@rubble/core/mesh";
+import { buildShape, shapeById } from "@rubble/core/shapes";
+import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
+import { BufferAttribute, BufferGeometry, Group, Matrix4, Mesh, MeshStandardMaterial, type Scene } from "three";
+import type { WorkbenchState } from "../store/store";
+import type { Bodies } from "./bodies";
+
+/** Objects whose shape or place follows others by links: drawn by themselves, anew at each frame. */
+export interface Linked {
+	/** Ids of objects that are drawn here instead of among the bodies. */
+	readonly objects: () => ReadonlySet<Id>;
+	/** Call after bodies have been put in their places. */
+	readonly follow: (state: WorkbenchState) => void;
+	readonly dispose: () => void;
+}
+
+export function makeLinked(scene: Scene, bodies: Bodies): Linked {
+	const root = new Group();
+	scene.add(root);
+	const meshes = new Map<Id, { mesh: Mesh<BufferGeometry, MeshStandardMaterial>; key: string }>();
+	let drawn = new Set<Id>();
+	const matrix = new Matrix4();
+	const remove = (id: Id) => {
+		const known = meshes.get(id);
+		if (!known) return;
+		root.remove(known.mesh);
+		known.mesh.geometry.dispose();
+		known.mesh.material.dispose();
+		meshes.delete(id);
+	};
+	return {
+		objects: () => drawn,
+		follow(state) {
+			const { shot, frame } = state;
+			const tick = tickOfFrame(shot.settings, frame);
+			const placeAt = (id: Id): Vec3 | undefined => {
+				const first = state.bodies.find((body) => body.object === id);
+				if (first && bodies.matrixOf(first.id, matrix)) return [matrix.elements[12]!, matrix.elements[13]!, matrix.elements[14]!];
+				return shot.objects[id] && worldPose(shot, id, tick).translation;
+			};
+			const placeThen = (id: Id): Vec3 | undefined => shot.objects[id] && worldPose(shot, id, 0).translation;
+			const made = Object.keys(shot.links).length > 0 ? evaluateLinks(shot, tick, placeAt, placeThen) : new Map<Id, LinkedObject>();
+			drawn = new Set([...made.keys()].filter((id) => isDrawn(shot, id)));
+			for (const id of [...meshes.keys()]) if (!drawn.has(id)) remove(id);
+			for (const id of drawn) {
+				const link = made.get(id)!;
+				const item = shot.objects[id]!;
+				const key = JSON.stringify([item.source, item.frame, link.parameters, worldScale(shot, id), link.keeps]);
+				let known = meshes.get(id);
+				if (known?.key !== key) {
+					remove(id);
+					known = { mesh: new Mesh(geometryOf(shot, id, link), new MeshStandardMaterial()), key };
+					known.mesh.castShadow = known.mesh.receiveShadow = true;
+					root.add(known.mesh);
+					meshes.set(id, known);
+				}
+				const { colour, roughness, metalness } = shot.materials[item.material]!;
+				known.mesh.material.setValues({ color: colour, roughness, metalness });
+				known.mesh.visible = !item.hidden;
+				const { translation, rotation } = worldPose(shot, id, tick);
+				known.mesh.position.set(...(translation.map((v, k) => v + link.moved[k]!) as [number, number, number]));
+				known.mesh.quaternion.set(...rotation);
+			}
+		},
+		dispose() {
+			for (const id of [...meshes.keys()]) remove(id);
+			scene.remove(root);
+		},
+	};
+}
+
+/** Broken ones and copies stay as they are; what simulates moves by itself. */
+const isDrawn = (shot: Shot, id: Id): boolean =>
+	shot.objects[id]?.source.kind === "shape" &&
+	(shot.bodies[id]?.kind ?? "none") === "none" &&
+	!Object.values(shot.fractures).some(({ object }) => object === id);
+
+function geometryOf(shot: Shot, id: Id, { parameters, keeps }: LinkedObject): BufferGeometry {
+	const item = shot.objects[id]!;
+	const source = item.source as Extract<typeof item.source, { kind: "shape" }>;
+	const shape = shapeById(source.shape)!;
+	const build = (values: Readonly<Record<string, number>>) => {
+		const mesh = buildShape(shape, values, source.texts);
+		const framed = item.frame
+			? transformMesh(mesh, { scale: item.frame.scale, translation: item.frame.pivot.map((v) => -v) as unknown as Vec3 })
+			: mesh;
+		return transformMesh(framed, { scale: worldScale(shot, id) });
+	};
+	const mesh = build(parameters ?? source.parameters);
+	const was = bounds(build(source.parameters));
+	const now = bounds(mesh);
+	const lift = keeps === "top" ? was.max[1] - now.max[1] : keeps === "bottom" ? was.min[1] - now.min[1] : 0;
+	const positions = mesh.positions.slice();
+	for (let v = 1; v < positions.length; v += 3) positions[v]! += lift;
+	const geometry = new BufferGeometry();
+	geometry.setAttribute("position", new BufferAttribute(positions, 3));
+	geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
+	geometry.computeVertexNormals();
+	return geometry;
+}
