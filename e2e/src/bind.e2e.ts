@@ -199,3 +199,43 @@ test("a connector breaks at its load: what hangs from it is too heavy, then ligh
 	expect((await at("Ball", 12))[1]).toBeCloseTo(1.5, 2);
 	expect(session.errors).toEqual([]);
 });
+
+test("a spring scale from an empty shot: the coil follows its weight by a formula, rests where it was set, and says what is wrong", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Coil"));
+	await type(page, "Position x", "0");
+	await act(type(page, "Position height", "2"));
+	await act(press(page, "Ball"));
+	await act(type(page, "Radius", "0.2"));
+	await type(page, "Position x", "0");
+	await act(type(page, "Position height", "1.3"));
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(pressText(page, "Give the mass"));
+	await act(type(page, "Mass", "20"));
+	await act(page.keyboard.press("4"));
+	await act(press(page, "Add spring"));
+	await act(type(page, "Stiffness", "800"));
+	await act(type(page, "Damping", "40"));
+	await act(pressText(page, "All bonds and connectors"));
+	await act(pick("Coil"));
+	await act(press(page, "Link Coil").catch(() => pressText(page, "Link Coil")));
+	await page.locator("::-p-aria([name='By'])").wait();
+	// What is wrong is said where it is written.
+	await type(page, "By", "-(heigth - height0) / turns");
+	await page.locator("::-p-text(There is no “heigth”)").wait();
+	await type(page, "By", "seconds");
+	await page.locator("::-p-text(cannot be added or compared)").wait();
+	await act(type(page, "By", "-(height - height0) / turns"));
+	await page.waitForFunction(() => !document.querySelector("fieldset [role=alert]"));
+	expect(acts()).toBeLessThanOrEqual(18);
+	await page.keyboard.press("6");
+	await type(page, "Last", "120");
+	await runToEnd(page);
+	// 20 kg on 800 N/m sink by 245 mm.
+	const sunk = (await at("Ball", 1))[1]! - (await at("Ball", 120))[1]!;
+	expect(sunk).toBeCloseTo((20 * 9.81) / 800, 2);
+	expect(session.errors).toEqual([]);
+});

@@ -1,4 +1,4 @@
-import { addObject, assetRef, emptyShot, setBody, setFracture, setSettings } from "../shot";
+import { addBondSet, addObject, assetRef, emptyShot, setBody, setFracture, setSettings } from "../shot";
 import type { Sample } from "./types";
 
 const BRICKS = "d83a2a77ed3e4b1dc65181acb73fb2d65653ed046cb8d364c2e6898fbfa26d07";
@@ -24,7 +24,14 @@ export const causewayArch: Sample = {
 			method: "picture",
 			options: { picture: assetRef(BRICKS), joints: "dark", mortar: "pieces" },
 		}),
-		setBody(["arch"], { kind: "active", wake: { when: "touched", leastSpeed: 0.3 } }),
+		setBody(["arch"], { kind: "active" }),
+		addBondSet("mortar", {
+			name: "Mortar",
+			options: { on: '"Arch/*"', strength: "material", factor: 0.25, toughness: 20, foot: "touching", uneven: 0.3, grain: 0.4 },
+			// Joints are weaker than stones.
+			changes: [{ id: "joints", bodies: [], rule: '"Arch/mortar/*"', strokes: [], reach: 0, factor: 0.4 }],
+			hidden: false,
+		}),
 		addObject({
 			id: "buoy",
 			name: "Buoy",

@@ -366,8 +366,8 @@ function strikeGroup(
 				body: other,
 				place: at,
 				normal: n,
-				// What was pressed in before this step is the spring's; deeper overlaps are not its work.
-				gap: Math.max(distance + moved, -speed * dt),
+				// A contact begins without load: what already overlaps would push back with energy that nobody has put in.
+				gap: Math.max(distance + moved, 0),
 				friction: (scene.friction[body]! + scene.friction[other]!) / 2,
 			});
 			muted.push([body, other]);

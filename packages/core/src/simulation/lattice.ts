@@ -135,6 +135,7 @@ export function strike(blow: Blow): Break[] {
 	const f = new Float64Array(6 * (n + 1));
 	const peak = new Float64Array(list.length);
 	const contacts = blow.points.map((point) => contactOf(blow, point, local, stiffening));
+	steady(contacts, blow.strikers, nodeMass, nodeInertia, h);
 	const broke: Break[] = [];
 	const breaks = new Int32Array(list.length);
 	const modes = new Uint8Array(list.length);
@@ -211,26 +212,19 @@ interface Contact {
 	readonly arm: Vec3;
 	readonly reach: Vec3;
 	readonly normal: Vec3;
-	readonly stiffness: number;
-	readonly damping: number;
+	stiffness: number;
+	damping: number;
 	readonly friction: number;
 	gap: number;
 }
 
-function contactOf(
-	{ net, mass, strikers, points }: Blow,
-	point: StrikePoint,
-	local: ReadonlyMap<number, number>,
-	stiffening: number,
-): Contact {
+/** As stiff as what it strikes, shared by the points of the pair. */
+function contactOf({ net, strikers, points }: Blow, point: StrikePoint, local: ReadonlyMap<number, number>, stiffening: number): Contact {
 	const { body, striker, place } = point;
-	const { centre, mass: striking } = strikers[striker]!;
-	// As stiff as what it strikes, shared by the points of the pair.
+	const { centre } = strikers[striker]!;
 	let sum = 0;
 	for (const k of net.of[body]!) sum += net.stiffness[5 * k]! * net.young[k]! * stiffening;
 	const shares = points.filter((other) => other.body === body && other.striker === striker).length;
-	const stiffness = (0.5 * sum) / Math.max(1, net.of[body]!.length) / shares;
-	const together = striking === Number.POSITIVE_INFINITY ? mass[body]! : (striking * mass[body]!) / (striking + mass[body]!);
 	const c = net.centre;
 	return {
 		striker,
@@ -238,12 +232,53 @@ function contactOf(
 		arm: [place[0] - c[3 * body]!, place[1] - c[3 * body + 1]!, place[2] - c[3 * body + 2]!],
 		reach: [place[0] - centre[0], place[1] - centre[1], place[2] - centre[2]],
 		normal: point.normal,
-		stiffness,
-		damping: (2 * CONTACT_DAMPING * Math.sqrt(stiffness * together)) / shares,
+		stiffness: (0.5 * sum) / Math.max(1, net.of[body]!.length) / shares,
+		damping: 0,
 		friction: point.friction,
 		gap: Math.max(point.gap, 0),
 	};
 }
+
+/** Share of the limit of stability that the contacts of one body take together. */
+const STEADY = 0.25;
+
+/**
+ * Makes contacts so soft that the small step can follow them, however light what strikes is and however many there are,
+ * and damps them in proportion, so that the same holds for their damping.
+ */
+function steady(
+	contacts: readonly Contact[],
+	strikers: readonly Striker[],
+	nodeMass: ArrayLike<number>,
+	nodeInertia: ArrayLike<number>,
+	h: number,
+): void {
+	// How lightly each end gives way at its contact, and the squared frequency of all contacts of a body together.
+	const ofStriker = new Float64Array(strikers.length);
+	const ofNode = new Float64Array(nodeMass.length);
+	const light = contacts.map(({ striker, node, arm, reach, stiffness }) => {
+		const { mass, inertia } = strikers[striker]!;
+		const one = mass === Number.POSITIVE_INFINITY ? 0 : 1 / mass + squared(reach) / inertia;
+		const other = 1 / nodeMass[node]! + squared(arm) / nodeInertia[node]!;
+		ofStriker[striker]! += stiffness * one;
+		ofNode[node]! += stiffness * other;
+		return one + other;
+	});
+	const limit = (4 * STEADY) / (h * h);
+	for (const contact of contacts)
+		contact.stiffness *= Math.min(1, limit / (2 * ofStriker[contact.striker]!), limit / (2 * ofNode[contact.node]!));
+	ofStriker.fill(0);
+	ofNode.fill(0);
+	for (const [k, { striker, node, stiffness }] of contacts.entries()) {
+		ofStriker[striker]! += stiffness * light[k]!;
+		ofNode[node]! += stiffness * light[k]!;
+	}
+	for (const contact of contacts)
+		contact.damping =
+			(2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(ofStriker[contact.striker]!, ofNode[contact.node]!, 1e-30));
+}
+
+const squared = ([x, y, z]: Vec3): number => x * x + y * y + z * z;
 
 /** One contact over one small step: the force on the body, and its other half on the striker. */
 function press(contact: Contact, striker: Striker, v: Float64Array, f: Float64Array, h: number): void {

@@ -7,11 +7,12 @@ import { Kind, type SimScene } from "./scene";
 const OVERLAP_SHARE = 0.01;
 
 /**
- * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once.
+ * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once. Pieces that are
+ * bonded are among them: their hulls may reach into each other, which shows when they come apart.
  * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
  */
 export function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
-	const tied = makeTied(scene);
+	const tied = makeTied({ ...scene, bonds: { ...scene.bonds, count: 0 } });
 	return engine
 		.overlaps(0)
 		.filter(

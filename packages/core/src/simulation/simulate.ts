@@ -123,10 +123,10 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
 	const engine = await factory(scene, held, from?.engine);
 	const bonds = from ? copyBondState(from.bonds) : makeBondState(scene);
-	if (!from) bindGroups(scene, engine, bonds);
 	const muted: [number, number][] = [];
 	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
 	else muted.push(...startOverlaps(scene, engine));
+	if (!from) bindGroups(scene, engine, bonds);
 	if (muted.length > 0) engine.mute(muted);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);
