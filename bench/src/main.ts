@@ -1,6 +1,7 @@
 // `npm run bench [-- NAME …]`: each row in a process of its own; prints tables for docs/performance.md.
 import { spawnSync } from "node:child_process";
 import { fileURLToPath } from "node:url";
+import { bonds } from "./bonds";
 import { cache } from "./cache";
 import { copies } from "./copies";
 import { forces, parts } from "./forces";
@@ -10,7 +11,7 @@ import { steps } from "./steps";
 import type { Bench } from "./types";
 
 /** A new one is a file beside this and a line here. */
-const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, forces, parts, frameApply, cache];
+const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, bonds, forces, parts, frameApply, cache];
 
 const round = (value: number): string =>
 	Math.abs(value) >= 100 ? Math.round(value).toLocaleString("en") : Number(value.toPrecision(3)).toString();

@@ -113,6 +113,50 @@ export const GUIDE: readonly GuidePageText[] = [
 		],
 	},
 	{
+		id: "bind",
+		title: "4 Bind",
+		body: [
+			"Bonds hold pieces together until the stress in them is too high; then they let go where it is highest, not where the blow fell. What is bonded moves as one. Pick a broken object and press “Bond”; the lines in the view are its bonds, by strength, by load or by what has broken.",
+			[
+				[
+					"Strength",
+					"From the material (tension, shear and compression in MPa; the weaker of two), given, or endless. “Weaker … stronger” multiplies it; most things on screen want a third or less of what real concrete bears.",
+				],
+				[
+					"Tough",
+					"How much a crack takes from the blow, as a multiple of the clean fracture energy. Little shatters like glass, much leaves a hole and lets the rest stand.",
+				],
+				["Foot", "Held: bonded to the passive things that it stands on or touches, with the strength of its own material."],
+				[
+					"Slabs",
+					"Larger parts that come off first and crumble later: bonds inside a slab are stronger than those between. Parts per slab are a second level.",
+				],
+				[
+					"Uneven, yields, over frames",
+					"Weak places by noise; damage that a second blow finishes; strength that rots or sets, as a curve.",
+				],
+				[
+					"Weak line",
+					"Draw it on the object, or weaken what is picked or what a rule means (“height < 0.4 m”). Each change has its strength, and can be taken back.",
+				],
+				["Own weight takes", "The share of their strength that standing alone takes. At 100 % it falls before anything has happened."],
+				[
+					"Connectors",
+					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis. Limits, motors and springs are told in degrees, metres and newtons; “At a load” lets go when it has to bear more.",
+				],
+				["Joins", "Two; a chain through bodies in their order; each to its nearest; each to the world. Which ones, a rule says."],
+				[
+					"Chains and ropes",
+					"A chain is made from one picked link, hangs from what you choose and carries what you pick. Links that follow each other do not push each other: their pins hold them, at any load. A rope is short capsules, stiff against bending where wanted.",
+				],
+				[
+					"Links",
+					"A number of an object that follows another one by a formula: -(height - height0) / turns stretches a coil with its weight. It is added to what is set, so it rests where it was made. Units are checked; linked shapes are shown in the view and are not yet in files.",
+				],
+			],
+		],
+	},
+	{
 		id: "push",
 		title: "5 Push",
 		body: [

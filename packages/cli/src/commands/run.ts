@@ -1,6 +1,6 @@
 import { dirname, join } from "node:path";
 import { buildBodies } from "@rubble/core/bodies";
-import { EventKind, encodeChunk } from "@rubble/core/cache";
+import { EventKind, encodeChunk, isBreak } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
 import { frameHashes, makeScene, makeTake, rapierEngine, runChecks, simulate, takeHash, withChunk } from "@rubble/core/simulation";
 import type { Command } from "commander";
@@ -43,7 +43,7 @@ async function run(file: string, { frames, out, report }: Options): Promise<void
 	prepareFolder(out);
 	const hashes = frameHashes(shot);
 	let take = makeTake("Take 1", shot, scene);
-	const events = { contacts: 0, wakes: 0, lost: 0 };
+	const events = { contacts: 0, wakes: 0, lost: 0, breaks: 0 };
 	const begin = performance.now();
 	await simulate(scene, rapierEngine, {
 		...progress,
@@ -53,6 +53,7 @@ async function run(file: string, { frames, out, report }: Options): Promise<void
 			take = withChunk(take, chunk, hashBytes(bytes), null, hashes);
 			events.contacts += chunk.contacts.reduce((sum, n) => sum + n, 0);
 			events.wakes += chunk.events.kind.filter((kind) => kind === EventKind.Wake).length;
+			events.breaks += chunk.events.kind.filter((kind) => isBreak(kind) || kind === EventKind.Parted).length;
 			events.lost += chunk.events.kind.filter((kind) => kind === EventKind.Lost).length;
 		},
 	});

@@ -27,7 +27,7 @@ export interface BondState {
 	/** 6 per body: the slow loads that were last looked at, and what they do. */
 	readonly load: Float64Array;
 	readonly bent: Float64Array;
-	/** 1 per body: 1 = the loads of its group are in balance. */
+	/** 1 per body: 1 = the loads of its group are in balance; 2 = and nothing touched it then. */
 	readonly settled: Uint8Array;
 	/** Pairs that came apart, and the step until which they do not push each other: 3 per pair. */
 	grace: number[];
@@ -66,6 +66,8 @@ export interface Bonded {
 	readonly state: BondState;
 	/** 1 per bond: share of its strength that is left now. */
 	readonly left: Float64Array;
+	/** Whether `left` may be out of date: a blow has fallen, or it was never looked at. */
+	disturbed: boolean;
 }
 
 export interface BreakEvent extends Break {
@@ -94,12 +96,16 @@ const GRACE_STEPS = 10;
 const MOST_DAMAGE = 0.6;
 /** Relative change of loads from which they are looked at again. */
 const LOAD_CHANGE = 0.05;
-/** Iterations a frame: a large structure goes on in the next one. */
+/** Iterations a frame at most, and bonds looked at in all of them together: a large structure goes on in the next frame. */
 const ITERATIONS = 400;
+const LEAST_ITERATIONS = 60;
+const WORK = 1_500_000;
 /** Residual up to which stresses are believed. */
 const BELIEVED = 0.02;
 /** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
 const ROUNDS = 4;
+/** Structures with more bonds than this are looked at once a frame. */
+const LARGE = 4000;
 const WITH_THE_WORST = 0.9;
 
 /** Puts what is bonded on common carriers; call once, before the first step. */
@@ -114,6 +120,7 @@ export const makeBonded = (scene: SimScene, state: BondState): Bonded => ({
 	net: makeBondNet(scene),
 	state,
 	left: new Float64Array(scene.bonds.count).fill(1),
+	disturbed: true,
 });
 
 const allBonds = ({ bonds }: SimScene): number[] => Array.from({ length: bonds.count }, (_, k) => k);
@@ -147,8 +154,11 @@ function partsOf({ bonds, kind }: SimScene, members: readonly number[], list: re
 }
 
 /** How much of each bond's strength is left in a frame. */
-export function weaken({ scene }: Pick<Running, "scene">, { state, left }: Bonded, tick: Ticks): void {
+export function weaken({ scene }: Pick<Running, "scene">, bonded: Bonded, tick: Ticks): void {
 	const { bonds, settings } = scene;
+	const { state, left } = bonded;
+	if (!bonded.disturbed && !bonds.sets.some(({ fades }) => fades)) return;
+	bonded.disturbed = false;
 	const frame = frameOfTick(settings, tick);
 	const bySet = bonds.sets.map((set) => set.left(frame));
 	for (let k = 0; k < bonds.count; k++) {
@@ -276,6 +286,7 @@ export function takeBlows(
 ): { readonly broke: BreakEvent[]; readonly muted: [number, number][] } | undefined {
 	const struck = findStruck(run, bonded, keyed);
 	if (struck.length === 0) return undefined;
+	bonded.disturbed = true;
 	const { scene, engine, before } = run;
 	const isKeyed = new Set(keyed);
 	const broke: BreakEvent[] = [];
@@ -518,7 +529,9 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	const { state } = bonded;
 	const broke: BreakEvent[] = [];
 	const seen = new Set<number>();
+	const first = run.step * scene.settings.fps <= scene.settings.stepsPerSecond;
 	const contacts = contactLoads(run, scene.bonded);
+	const touched = new Set([...contacts.keys(), ...pushed.keys()].map((i) => engine.carrier[i]!));
 	for (let i = 0; i < scene.count; i++) {
 		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
 		const carrier = engine.carrier[i]!;
@@ -527,6 +540,9 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		let members = [...engine.membersOf(carrier)];
 		let anchored = engine.isAnchored(carrier);
 		if (members.length === 1 && !anchored) continue;
+		// Nothing has changed for what stands by itself, untouched as before.
+		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === 2)) continue;
+		const balanced = anchored && !touched.has(carrier) ? 2 : 1;
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
 			if (list.length === 0) break;
@@ -535,10 +551,12 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			for (const [z, body] of members.entries()) state.load.set(load.subarray(6 * z, 6 * z + 6), 6 * body);
 			const u = new Float64Array(6 * members.length);
 			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
-			const residual = balance(bonded.net, bonds, { members, list, load, u, anchored }, ITERATIONS);
+			// The first look has time.
+			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(ITERATIONS, Math.round(WORK / list.length)));
+			const residual = balance(bonded.net, bonds, { members, list, load, u, anchored }, iterations);
 			for (const [z, body] of members.entries()) {
 				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
-				state.settled[body] = residual <= BELIEVED ? 1 : 0;
+				state.settled[body] = residual <= BELIEVED ? balanced : 0;
 			}
 			if (residual > BELIEVED) break;
 			const over = overloaded(bonded, bonds, members, list, u);
@@ -553,7 +571,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
 			members = [...rest.bodies].sort((x, y) => x - y);
 			anchored = rest.anchored;
-			if (members.length === 1 && !anchored) break;
+			if ((members.length === 1 && !anchored) || list.length > LARGE) break;
 		}
 	}
 	return broke;

@@ -1,6 +1,10 @@
+import { readFileSync } from "node:fs";
 import { buildBodies, makeWorkshop, type Workshop } from "../bodies";
 import { addChunk, type Chunk, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
-import { addObject, type Command, edit, emptyShot, type Id, type Shot } from "../shot";
+import { readPicture } from "../formats";
+import type { Picture } from "../fracture";
+import { SAMPLES } from "../samples";
+import { type AssetRef, addObject, assetHash, type Command, edit, emptyShot, type Id, type Shot } from "../shot";
 import { makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
 import { loadSolids } from "../solid";
 
@@ -16,7 +20,15 @@ export const shape = (
 ): Command => addObject({ id, name: id, source: { kind: "shape", shape: kind, parameters }, translation });
 
 export const makeTestWorkshop = async (): Promise<Workshop> =>
-	makeWorkshop(await loadSolids(), { loadAsset: noAssets, loadPicture: noAssets });
+	makeWorkshop(await loadSolids(), { loadAsset: noAssets, loadPicture: samplePicture });
+
+/** Pictures that ship with the samples. */
+async function samplePicture(asset: string): Promise<Picture> {
+	const file = SAMPLES.map(({ pictures }) => pictures?.[assetHash(asset as AssetRef)]).find((name) => name !== undefined);
+	const picture = file && readPicture(new Uint8Array(readFileSync(`packages/core/pictures/${file}`)));
+	if (!picture || !picture.ok) throw new Error(`tests have no picture ${asset}`);
+	return picture.value;
+}
 
 const noAssets = async (): Promise<never> => {
 	throw new Error("tests have no assets");

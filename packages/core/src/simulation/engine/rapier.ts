@@ -150,6 +150,8 @@ function adapt(
 	/** What each carrier did before the step, where it carries a group. */
 	const memory = makeBodyState(scene.count);
 	/** Carriers of groups, in order. */
+	/** By record of states: groups (1 per carrier) that are held, and that it has the places of. */
+	const standing = new Map<BodyState, Uint8Array>();
 	let groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 	/** Bodies of groups are asked through their carrier. */
 	const bodyAt = (i: number) => bodies[carrier[i]!]!;
@@ -223,7 +225,13 @@ function adapt(
 		},
 		readState(into) {
 			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i)) readBody(bodies[i]!, into, i, vector, quaternion);
+			const known = standing.get(into) ?? new Uint8Array(scene.count);
+			standing.set(into, known);
 			for (const c of groups) {
+				// What is held stands where this record has it already.
+				const still = bodies[c]!.isFixed();
+				if (still && known[c] === 1) continue;
+				known[c] = still ? 1 : 0;
 				readBody(bodies[c]!, groupState, c, vector, quaternion);
 				for (const i of carriers.members[c]!) readMember(scene, carriers, groupState, c, into, i);
 			}
@@ -254,6 +262,7 @@ function adapt(
 		isAnchored: (c) => carriers.anchored[c] === 1,
 		regroup(list) {
 			regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
+			standing.clear();
 			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
 			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 			for (const { bodies: members } of list) {
