@@ -25,8 +25,8 @@ export const makeTestWorkshop = async (): Promise<Workshop> =>
 /** Pictures that ship with the samples. */
 async function samplePicture(asset: string): Promise<Picture> {
 	const file = SAMPLES.map(({ pictures }) => pictures?.[assetHash(asset as AssetRef)]).find((name) => name !== undefined);
-	const picture = file && readPicture(new Uint8Array(readFileSync(`packages/core/pictures/${file}`)));
-	if (!picture || !picture.ok) throw new Error(`tests have no picture ${asset}`);
+	const picture = file === undefined ? undefined : readPicture(new Uint8Array(readFileSync(`packages/core/pictures/${file}`)));
+	if (!picture?.ok) throw new Error(`tests have no picture ${asset}`);
 	return picture.value;
 }
 
