@@ -188,12 +188,18 @@ function Chips() {
 					Paths
 				</button>
 			)}
-			<Menu label="Colour" value={colourBy} options={COLOURS} onChange={(id) => set({ colourBy: id as ColourBy })} />
+			<Menu
+				label={showTies && tied ? "" : "Colour"}
+				name="Colour"
+				value={colourBy}
+				options={COLOURS}
+				onChange={(id) => set({ colourBy: id as ColourBy })}
+			/>
 			{(broken || showColliders) && (
 				<div className="chip">
 					<span id="apart">Apart</span>
 					<Slider.Root
-						className="relative flex h-5 w-20 touch-none items-center"
+						className="relative flex h-5 w-16 touch-none items-center"
 						min={0}
 						max={1.5}
 						step={0.01}

@@ -4,7 +4,7 @@ import type { Sample } from "./types";
 
 /** Where the davit holds the chain, and how far the buoy has been drawn back. */
 const TOP: Vec3 = [0.2, 5.4, 0];
-const BACK = radians(62);
+const BACK = radians(-62);
 const LINKS = 21;
 const RING = 0.12;
 const WIRE = 0.026;

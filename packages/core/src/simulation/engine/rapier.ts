@@ -475,13 +475,10 @@ function regroup(
 		if (members.every((i) => carriers.of[i] === c) && (other === undefined || members.length > groups[other]!.bodies.length))
 			stays.set(c, n);
 	}
-	const free = new Set<number>();
-	for (const { bodies: members } of groups) for (const i of members) free.add(i);
 	const named = new Set(groups.flatMap(({ bodies: members }) => members.map((i) => carriers.of[i]!)));
-	for (let c = 0; c < carriers.members.length; c++) {
-		if (carriers.members[c]!.length > 0 && !named.has(c)) free.delete(c);
-		if (stays.has(c)) free.delete(c);
-	}
+	// Carriers that stand empty, or will: there are as many as bodies, so there is always one.
+	const free = new Set<number>();
+	for (let c = 0; c < carriers.members.length; c++) if (!stays.has(c) && (carriers.members[c]!.length === 0 || named.has(c))) free.add(c);
 	const homes = groups.map(({ bodies: members }, n) => {
 		const c = carriers.of[members[0]!]!;
 		if (stays.get(c) === n) return c;
@@ -522,6 +519,10 @@ function regroup(
 			{ x: frame[0], y: frame[1], z: frame[2], w: frame[3] },
 			false,
 		);
+		// The carrier was made for another body.
+		body.setGravityScale(scene.world[members[0]!] === 0 ? 1 : 0, false);
+		body.setLinearDamping(scene.linearDamping[members[0]!]!);
+		body.setAngularDamping(scene.angularDamping[members[0]!]!);
 		const still = group.anchored || members.some((i) => held[i] !== 0);
 		body.setBodyType(still ? RAPIER.RigidBodyType.Fixed : RAPIER.RigidBodyType.Dynamic, !still);
 		body.recomputeMassPropertiesFromColliders();
