@@ -154,7 +154,7 @@ export function breakJoints(
 	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && broken[n] === 0)) return [];
 	const gained = balances(run, pushed, contacts);
 	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
-	const heart = acting.filter((n) => hasBreakable(scene, acting, engine, broken, n));
+	const heart = withBreakable(scene, acting, engine);
 	const forces = spread(
 		heart.map((n) => [engine.carrier[scene.joints[n]!.a]!, scene.joints[n]!.b < 0 ? -1 : engine.carrier[scene.joints[n]!.b]!] as const),
 		(c) => gained.get(c)?.force,
@@ -202,8 +202,8 @@ export function breakJoints(
 
 const isStiff = (kind: string): boolean => kind === "fixed" || kind === "hinge" || kind === "slider";
 
-/** Whether a joint hangs together, over joints, with one that can break. */
-function hasBreakable(scene: SimScene, acting: readonly number[], engine: Engine, broken: Uint8Array, n: number): boolean {
+/** Joints that hang together, over joints, with one that can break: only their loads have to be known. */
+function withBreakable(scene: SimScene, acting: readonly number[], engine: Engine): number[] {
 	const root = Int32Array.from({ length: scene.count }, (_, i) => i);
 	const still = (i: number) => i < 0 || !engine.moves(i);
 	for (const k of acting) {
@@ -211,8 +211,8 @@ function hasBreakable(scene: SimScene, acting: readonly number[], engine: Engine
 		if (!still(a) && !still(b)) unite(root, engine.carrier[a]!, engine.carrier[b]!);
 	}
 	const ends = (k: number) => [scene.joints[k]!.a, scene.joints[k]!.b].flatMap((i) => (still(i) ? [] : [find(root, engine.carrier[i]!)]));
-	const own = new Set(ends(n));
-	return acting.some((k) => broken[k] === 0 && scene.joints[k]!.options.breaks === "load" && (k === n || ends(k).some((c) => own.has(c))));
+	const wanted = new Set(acting.filter((k) => scene.joints[k]!.options.breaks === "load").flatMap(ends));
+	return acting.filter((k) => ends(k).some((c) => wanted.has(c)));
 }
 
 /** By carrier: what joints must have given it in the last step, N s, N m s about its centre; and where that is. Only for what moves. */

@@ -193,16 +193,23 @@ function adapt(
 		const [x, y, z] = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], onCarrier));
 		return { x, y, z };
 	};
+	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. */
+	let asked = new Set<number>();
 	const silence = () => {
 		const silent = new Set<number>();
 		for (const key of muted) {
 			silent.add(Math.floor(key / scene.count));
 			silent.add(key % scene.count);
 		}
-		for (let i = 0; i < scene.count; i++)
-			for (const collider of colliders[i]!)
-				collider.setActiveHooks(silent.has(i) ? RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS : RAPIER.ActiveHooks.NONE);
+		for (const i of asked) if (!silent.has(i)) setHooks(i, RAPIER.ActiveHooks.NONE);
+		for (const i of silent) if (!asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
+		asked = silent;
 	};
+	const setHooks = (i: number, hooks: RAPIER.ActiveHooks) => {
+		for (const collider of colliders[i]!) collider.setActiveHooks(hooks);
+	};
+	// A snapshot holds what was asked when it was taken.
+	for (let i = 0; i < scene.count; i++) setHooks(i, RAPIER.ActiveHooks.NONE);
 	const drain = () => {
 		contacts.count = 0;
 		// An exception in here would be swallowed by the library: nothing in it throws.
@@ -263,6 +270,8 @@ function adapt(
 		regroup(list) {
 			regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
 			standing.clear();
+			// Their colliders are new.
+			for (const group of list) for (const i of group.bodies) asked.delete(i);
 			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
 			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 			for (const { bodies: members } of list) {
