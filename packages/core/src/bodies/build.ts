@@ -1,6 +1,6 @@
 import { bad, type Outcome, type Progress, report } from "../common";
 import { countNeighbours, type Opening, type Pieces } from "../fracture";
-import { IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { IDENTITY, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
 import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
@@ -155,7 +155,7 @@ async function arrayBodies(workshop: Workshop, shot: Shot, object: Id, source: A
 		const { id, mesh } = sources[which]!;
 		const scale = copies.scale[i]!;
 		const name = copyName(i);
-		const place = { object, offset: triple(copies.position, i), turn: quadruple(copies.rotation, i) };
+		const place = { object, offset: tripleAt(copies.position, i), turn: quatAt(copies.rotation, i) };
 		if (fracture !== undefined && !problem) {
 			await report(progress, i / copies.count, name);
 			const copy: CopyOf = { source: id, index: i, count: copies.count };
@@ -244,9 +244,6 @@ function factsOf(all: readonly Pieces[]): PiecesFacts {
 		contacts: sum(({ contacts }) => contacts.length),
 	};
 }
-
-const triple = (a: Float64Array, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
-const quadruple = (a: Float64Array, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
 
 function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body: RawBody): Body {
 	const massOf = (settings: FullBodySettings) => settings.mass ?? body.volume * settings.density;

@@ -2,6 +2,7 @@ export * from "./curve";
 export * from "./eigen";
 export * from "./functions";
 export * from "./noise";
+export * from "./packed";
 export * from "./quaternion";
 export * from "./random";
 export type { Vec3 } from "./vector";

@@ -1,4 +1,6 @@
-import { type Vec3, vec3 } from "../maths";
+import { tripleAt, vec3 } from "../maths";
+import { centreOfMass } from "./pushes";
+import { meanInertia } from "./rigid";
 import { Kind, type SimScene } from "./scene";
 
 /**
@@ -41,10 +43,8 @@ export function makeBondNet(scene: SimScene): BondNet {
 	const centre = new Float64Array(3 * scene.count);
 	const inertia = new Float64Array(scene.count);
 	for (let i = 0; i < scene.count; i++) {
-		const q = scene.rotation.subarray(4 * i, 4 * i + 4);
-		const c = turned(q, scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!);
-		for (let k = 0; k < 3; k++) centre[3 * i + k] = scene.position[3 * i + k]! + c[k]!;
-		inertia[i] = (scene.inertia[3 * i]! + scene.inertia[3 * i + 1]! + scene.inertia[3 * i + 2]!) / 3;
+		centre.set(centreOfMass(scene, scene, i), 3 * i);
+		inertia[i] = meanInertia(scene, i);
 	}
 	const net = {
 		arms: new Float64Array(6 * m),
@@ -60,12 +60,12 @@ export function makeBondNet(scene: SimScene): BondNet {
 		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
 		net.of[a]!.push(k);
 		net.of[b]!.push(k);
-		const at = triple(bonds.centre, k);
-		const normal = triple(bonds.normal, k);
-		const across = triple(bonds.across, k);
+		const at = tripleAt(bonds.centre, k);
+		const normal = tripleAt(bonds.normal, k);
+		const across = tripleAt(bonds.across, k);
 		// What holds still has no centre that matters: the spring is as long as on its other side.
-		const armA = vec3.subtract(at, triple(centre, a));
-		const armB = scene.kind[b] === Kind.Active ? vec3.subtract(at, triple(centre, b)) : vec3.ZERO;
+		const armA = vec3.subtract(at, tripleAt(centre, a));
+		const armB = scene.kind[b] === Kind.Active ? vec3.subtract(at, tripleAt(centre, b)) : vec3.ZERO;
 		net.arms.set([...armA, ...armB], 6 * k);
 		net.axes.set([...normal, ...across, ...vec3.cross(normal, across)], 9 * k);
 		const area = bonds.area[k]!;
@@ -107,13 +107,3 @@ export const useOfStrength = (
 		stress.compression / limits.compression,
 		stress.shear / (limits.shear + INNER_FRICTION * Math.max(0, stress.pressure)),
 	);
-
-const triple = (a: Float64Array, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
-
-function turned(q: ArrayLike<number>, vx: number, vy: number, vz: number): [number, number, number] {
-	const [x, y, z, w] = [q[0]!, q[1]!, q[2]!, q[3]!];
-	const tx = 2 * (y * vz - z * vy);
-	const ty = 2 * (z * vx - x * vz);
-	const tz = 2 * (x * vy - y * vx);
-	return [vx + w * tx + y * tz - z * ty, vy + w * ty + z * tx - x * tz, vz + w * tz + x * ty - y * tx];
-}

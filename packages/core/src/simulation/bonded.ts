@@ -1,4 +1,4 @@
-import { compose, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { compose, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { find, unite } from "../mesh";
 import { frameOfTick, type Ticks } from "../shot";
 import { type BondNet, makeBondNet, useOfStrength } from "./bondNet";
@@ -7,7 +7,8 @@ import type { BodyState, Engine, Group } from "./engine";
 import { balance, stressOf } from "./equilibrium";
 import { BOND_BROKEN, BOND_WHOLE, type Break, BreakMode, type StrikePoint, type Striker, strike } from "./lattice";
 import { centreOfMass } from "./pushes";
-import { Kind, type SimScene } from "./scene";
+import { addInertia, rigidGroup } from "./rigid";
+import { Kind, type SimScene, stepSeconds } from "./scene";
 
 /**
  * What is bonded moves as one body until its bonds break. Blows go through `lattice.ts` within the step in which they
@@ -224,10 +225,6 @@ function findStruck(run: Running, { net, state, left }: Bonded, keyed: readonly 
 	return [...found.values()].sort((x, y) => x.carrier - y.carrier);
 }
 
-const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
-const triple = (a: ArrayLike<number>, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
-const quad = (a: ArrayLike<number>, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
-
 /** How a group has turned and moved since the first frame, and how it moves. */
 interface Frame {
 	readonly turn: Quat;
@@ -240,14 +237,14 @@ interface Frame {
 }
 
 function frameOf({ scene, before }: Pick<Running, "scene" | "before">, { net }: Bonded, body: number, still: boolean): Frame {
-	const turn = compose(quad(before.rotation, body), inverse(quad(scene.rotation, body)));
+	const turn = compose(quatAt(before.rotation, body), inverse(quatAt(scene.rotation, body)));
 	return {
 		turn,
 		back: inverse(turn),
 		now: centreOfMass(scene, before, body),
-		origin: triple(net.centre, body),
-		velocity: still ? vec3.ZERO : triple(before.velocity, body),
-		spin: still ? vec3.ZERO : triple(before.spin, body),
+		origin: tripleAt(net.centre, body),
+		velocity: still ? vec3.ZERO : tripleAt(before.velocity, body),
+		spin: still ? vec3.ZERO : tripleAt(before.spin, body),
 	};
 }
 
@@ -257,20 +254,12 @@ const materialSpeed = ({ velocity, spin, now }: Frame, place: Vec3): Vec3 =>
 	vec3.add(velocity, vec3.cross(spin, vec3.subtract(place, now)));
 
 /** What moves as one in the world: mass, centre, mean inertia, speed. */
-function rigid({ scene, engine, before }: Running, net: BondNet, carrier: number) {
-	const members = engine.membersOf(carrier);
-	const mass = members.reduce((sum, i) => sum + scene.mass[i]!, 0);
-	let centre: Vec3 = vec3.ZERO;
-	for (const i of members) centre = vec3.add(centre, vec3.scale(centreOfMass(scene, before, i), scene.mass[i]! / mass));
-	let inertia = 0;
-	for (const i of members) {
-		const r = vec3.subtract(centreOfMass(scene, before, i), centre);
-		inertia += net.inertia[i]! + (2 / 3) * scene.mass[i]! * vec3.dot(r, r);
-	}
-	const first = members[0]!;
-	const spin = triple(before.spin, first);
-	const velocity = vec3.add(triple(before.velocity, first), vec3.cross(spin, vec3.subtract(centre, centreOfMass(scene, before, first))));
-	return { mass, centre, inertia, velocity, spin };
+function rigid({ scene, engine, before }: Running, carrier: number) {
+	const whole = rigidGroup(scene, engine, before, carrier);
+	const first = engine.membersOf(carrier)[0]!;
+	const spin = tripleAt(before.spin, first);
+	const arm = vec3.subtract(whole.centre, centreOfMass(scene, before, first));
+	return { ...whole, velocity: vec3.add(tripleAt(before.velocity, first), vec3.cross(spin, arm)), spin };
 }
 
 /**
@@ -350,7 +339,7 @@ function strikeGroup(
 	const carriers = [...by].sort((a, b) => a - b);
 	const world = carriers.map((c) => {
 		const first = engine.membersOf(c)[0]!;
-		const whole = rigid(run, net, c);
+		const whole = rigid(run, c);
 		if (keyed.has(first)) return { ...whole, ...speedOf(first), mass: Number.POSITIVE_INFINITY };
 		const still = scene.kind[first] !== Kind.Active || engine.isAnchored(c) || run.held[first] !== 0;
 		return still ? { ...whole, mass: Number.POSITIVE_INFINITY, velocity: vec3.ZERO, spin: vec3.ZERO } : whole;
@@ -425,8 +414,8 @@ function strikeGroup(
 		return undefined;
 	}
 	const speeds = (i: number) => ({
-		velocity: vec3.add(materialSpeed(frame, centreOfMass(scene, before, i)), rotate(frame.turn, triple(state.v, 2 * i))),
-		spin: vec3.add(frame.spin, rotate(frame.turn, triple(state.v, 2 * i + 1))),
+		velocity: vec3.add(materialSpeed(frame, centreOfMass(scene, before, i)), rotate(frame.turn, tripleAt(state.v, 2 * i))),
+		spin: vec3.add(frame.spin, rotate(frame.turn, tripleAt(state.v, 2 * i + 1))),
 	});
 	const parts = partsOf(scene, members, list, state);
 	const groups = parts.map((part) => (part.anchored ? part : { ...part, ...together(run, net, part.bodies, speeds) }));
@@ -455,8 +444,8 @@ function strikeGroup(
 
 /** How far a body's material at a place has moved along a direction, by what the blow has done to it so far. */
 function movedAt(u: Float64Array, centre: Float64Array, i: number, place: Vec3, n: Vec3): number {
-	const r = vec3.subtract(place, triple(centre, i));
-	return vec3.dot(n, vec3.add(triple(u, 2 * i), vec3.cross(triple(u, 2 * i + 1), r)));
+	const r = vec3.subtract(place, tripleAt(centre, i));
+	return vec3.dot(n, vec3.add(tripleAt(u, 2 * i), vec3.cross(tripleAt(u, 2 * i + 1), r)));
 }
 
 /** The rigid motion of several bodies that has their momentum and their angular momentum. */
@@ -486,9 +475,7 @@ function together(
 		const m = scene.mass[i]!;
 		const r = vec3.subtract(places[z]!, centre);
 		turning = vec3.add(turning, vec3.add(vec3.scale(vec3.cross(r, all[z]!.velocity), m), vec3.scale(all[z]!.spin, net.inertia[i]!)));
-		const rr = vec3.dot(r, r);
-		for (let a = 0; a < 3; a++)
-			for (let b = 0; b < 3; b++) tensor[3 * a + b]! += (a === b ? m * rr + net.inertia[i]! : 0) - m * r[a]! * r[b]!;
+		addInertia(tensor, m, r, net.inertia[i]!);
 	}
 	return { velocity, spin: solve3(tensor, turning) };
 }
@@ -553,7 +540,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
 			// The first look has time.
 			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(ITERATIONS, Math.round(WORK / list.length)));
-			const residual = balance(bonded.net, bonds, { members, list, load, u, anchored }, iterations);
+			const residual = balance(bonded.net, bonds, { members, list, load, u }, iterations);
 			for (const [z, body] of members.entries()) {
 				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
 				state.settled[body] = residual <= BELIEVED ? balanced : 0;
@@ -656,12 +643,12 @@ function loadOf(
 	let centre: Vec3 = vec3.ZERO;
 	for (const i of members) {
 		mass += scene.mass[i]!;
-		centre = vec3.add(centre, vec3.scale(triple(net.centre, i), scene.mass[i]!));
+		centre = vec3.add(centre, vec3.scale(tripleAt(net.centre, i), scene.mass[i]!));
 	}
 	centre = vec3.scale(centre, 1 / mass);
 	for (const [z, i] of members.entries()) {
 		const contact = contacts.get(i);
-		let f = vec3.scale(triple(scene.gravity, scene.world[i]!), scene.mass[i]!);
+		let f = vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!);
 		if (pushed.has(i)) f = vec3.add(f, pushed.get(i)!);
 		if (contact) f = vec3.add(f, contact.force);
 		const own = rotate(frame.back, f);
@@ -669,21 +656,19 @@ function loadOf(
 		load.set(own, 6 * z);
 		load.set(about, 6 * z + 3);
 		force = vec3.add(force, own);
-		moment = vec3.add(moment, vec3.add(about, vec3.cross(vec3.subtract(triple(net.centre, i), centre), own)));
+		moment = vec3.add(moment, vec3.add(about, vec3.cross(vec3.subtract(tripleAt(net.centre, i), centre), own)));
 	}
 	if (anchored) return load;
 	const acceleration = vec3.scale(force, 1 / mass);
 	const tensor = [0, 0, 0, 0, 0, 0, 0, 0, 0];
 	for (const i of members) {
-		const r = vec3.subtract(triple(net.centre, i), centre);
-		const [m, rr] = [scene.mass[i]!, vec3.dot(r, r)];
-		for (let a = 0; a < 3; a++)
-			for (let b = 0; b < 3; b++) tensor[3 * a + b]! += (a === b ? m * rr + net.inertia[i]! : 0) - m * r[a]! * r[b]!;
+		const r = vec3.subtract(tripleAt(net.centre, i), centre);
+		addInertia(tensor, scene.mass[i]!, r, net.inertia[i]!);
 	}
 	const turning = solve3(tensor, moment);
 	let largest = 0;
 	for (const [z, i] of members.entries()) {
-		const r = vec3.subtract(triple(net.centre, i), centre);
+		const r = vec3.subtract(tripleAt(net.centre, i), centre);
 		const f = vec3.scale(vec3.add(acceleration, vec3.cross(turning, r)), scene.mass[i]!);
 		const t = vec3.scale(turning, net.inertia[i]!);
 		for (let d = 0; d < 3; d++) {
@@ -709,9 +694,9 @@ export function restingUse(scene: SimScene): Float64Array {
 		const members = [...bodies];
 		const list = holdingBonds(scene, bonded, members);
 		const load = new Float64Array(6 * members.length);
-		for (const [z, i] of members.entries()) load.set(vec3.scale(triple(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
+		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
 		const u = new Float64Array(load.length);
-		balance(bonded.net, bonds, { members, list, load, u, anchored }, PATIENT);
+		balance(bonded.net, bonds, { members, list, load, u }, PATIENT);
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
 			const stress = stressOf(bonded.net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);

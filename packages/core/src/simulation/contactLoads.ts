@@ -1,7 +1,7 @@
 import { type Vec3, vec3 } from "../maths";
 import type { BodyState, Engine } from "./engine";
 import { centreOfMass } from "./pushes";
-import type { SimScene } from "./scene";
+import { type SimScene, stepSeconds } from "./scene";
 
 /** What touches a body, world axes. */
 export interface ContactLoad {
@@ -20,7 +20,7 @@ interface Running {
 
 /** What touched the bodies that `wanted` marks in the last step, by body. Along the normals: the engine does not say which way it rubs. */
 export function contactLoads({ scene, engine, after, held }: Running, wanted: Uint8Array): Map<number, ContactLoad> {
-	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const dt = stepSeconds(scene);
 	const { contacts } = engine;
 	const touched = new Map<number, Map<number, number>>();
 	for (let k = 0; k < contacts.count; k++)

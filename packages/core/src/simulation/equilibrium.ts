@@ -19,8 +19,6 @@ export interface Equilibrium {
 	readonly load: Float64Array;
 	/** 6 per member: where it starts from and what it finds, for a modulus of 1 GPa. */
 	readonly u: Float64Array;
-	/** Whether some bond goes to what holds still. */
-	readonly anchored: boolean;
 }
 
 /** For stresses the modulus does not matter; this keeps numbers in range. Pa */

@@ -1,10 +1,11 @@
 import { jointLength } from "../connectors";
-import { compose, cos, exp, IDENTITY, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
+import { compose, cos, exp, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { find, unite } from "../mesh";
 import type { ContactLoad } from "./contactLoads";
 import type { BodyState, Engine } from "./engine";
 import { centreOfMass } from "./pushes";
-import { Kind, type SimScene } from "./scene";
+import { meanInertia, rigidGroup } from "./rigid";
+import { Kind, type SimScene, stepSeconds } from "./scene";
 
 /** What a run knows of its joints. Part of the checkpoint. */
 export interface JointState {
@@ -23,17 +24,13 @@ interface Running {
 	readonly after: BodyState;
 }
 
-const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
-const triple = (a: ArrayLike<number>, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
-const quad = (a: ArrayLike<number>, i: number): Quat => [a[4 * i]!, a[4 * i + 1]!, a[4 * i + 2]!, a[4 * i + 3]!];
-
 /** Where the point of a body that stood at `place` at the first frame is now, and how fast; the world does not move. */
 function pointOf(scene: SimScene, state: BodyState, i: number, place: Vec3): { at: Vec3; velocity: Vec3 } {
 	if (i < 0) return { at: place, velocity: vec3.ZERO };
-	const local = rotate(inverse(quad(scene.rotation, i)), vec3.subtract(place, triple(scene.position, i)));
-	const at = vec3.add(triple(state.position, i), rotate(quad(state.rotation, i), local));
+	const local = rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i)));
+	const at = vec3.add(tripleAt(state.position, i), rotate(quatAt(state.rotation, i), local));
 	const arm = vec3.subtract(at, centreOfMass(scene, state, i));
-	return { at, velocity: vec3.add(triple(state.velocity, i), vec3.cross(triple(state.spin, i), arm)) };
+	return { at, velocity: vec3.add(tripleAt(state.velocity, i), vec3.cross(tripleAt(state.spin, i), arm)) };
 }
 
 /**
@@ -54,20 +51,7 @@ export function springSpeed(x: number, v: number, stiffness: number, damping: nu
 /** 1 / (mass that a point of a body seems to have along a direction), 1/kg; 0 for what does not move by itself. */
 function lightness({ scene, engine, before, held }: Running, i: number, at: Vec3, direction: Vec3): number {
 	if (i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!)) return 0;
-	let mass = 0;
-	let centre: Vec3 = vec3.ZERO;
-	const members = engine.membersOf(engine.carrier[i]!);
-	for (const m of members) {
-		mass += scene.mass[m]!;
-		centre = vec3.add(centre, vec3.scale(centreOfMass(scene, before, m), scene.mass[m]!));
-	}
-	centre = vec3.scale(centre, 1 / mass);
-	let inertia = 0;
-	for (const m of members) {
-		const r = vec3.subtract(centreOfMass(scene, before, m), centre);
-		inertia +=
-			(scene.inertia[3 * m]! + scene.inertia[3 * m + 1]! + scene.inertia[3 * m + 2]!) / 3 + (2 / 3) * scene.mass[m]! * vec3.dot(r, r);
-	}
+	const { mass, centre, inertia } = rigidGroup(scene, engine, before, engine.carrier[i]!);
 	const arm = vec3.cross(vec3.subtract(at, centre), direction);
 	return 1 / mass + vec3.dot(arm, arm) / inertia;
 }
@@ -111,20 +95,19 @@ export function pullSprings(run: Running, { broken }: JointState): void {
 
 /** How a body has turned since the first frame. */
 const turnSince = (scene: SimScene, state: BodyState, i: number): Quat =>
-	i < 0 ? IDENTITY : compose(quad(state.rotation, i), inverse(quad(scene.rotation, i)));
+	i < 0 ? IDENTITY : compose(quatAt(state.rotation, i), inverse(quatAt(scene.rotation, i)));
 
 /** The spring against twisting the second body against the first. */
 function twist({ scene, engine, before, held }: Running, a: number, b: number, stiffness: number, damping: number, h: number): void {
 	if (stiffness === 0 && damping === 0) return;
 	const still = (i: number) => i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!);
-	const inertia = (i: number) => (scene.inertia[3 * i]! + scene.inertia[3 * i + 1]! + scene.inertia[3 * i + 2]!) / 3;
-	const lightest = (still(a) ? 0 : 1 / inertia(a)) + (still(b) ? 0 : 1 / inertia(b));
+	const lightest = (still(a) ? 0 : 1 / meanInertia(scene, a)) + (still(b) ? 0 : 1 / meanInertia(scene, b));
 	if (lightest === 0) return;
 	// Turn of b against a as a vector: twice the vector part, for the turns that springs allow.
 	const relative = compose(turnSince(scene, before, b), inverse(turnSince(scene, before, a)));
 	const sign = relative[3] < 0 ? -2 : 2;
 	const angle: Vec3 = [sign * relative[0], sign * relative[1], sign * relative[2]];
-	const speed = vec3.subtract(b < 0 ? vec3.ZERO : triple(before.spin, b), a < 0 ? vec3.ZERO : triple(before.spin, a));
+	const speed = vec3.subtract(b < 0 ? vec3.ZERO : tripleAt(before.spin, b), a < 0 ? vec3.ZERO : tripleAt(before.spin, a));
 	const impulse = [0, 1, 2].map(
 		(k) => (springSpeed(angle[k]!, speed[k]!, stiffness, damping, 1 / lightest, h) - speed[k]!) / lightest,
 	) as unknown as Vec3;
@@ -151,14 +134,14 @@ export function breakJoints(
 	contacts: ReadonlyMap<number, ContactLoad>,
 ): JointBreak[] {
 	const { scene, engine } = run;
-	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && broken[n] === 0)) return [];
 	const gained = balances(run, pushed, contacts);
 	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
 	const heart = withBreakable(scene, acting, engine);
-	const forces = spread(
-		heart.map((n) => [engine.carrier[scene.joints[n]!.a]!, scene.joints[n]!.b < 0 ? -1 : engine.carrier[scene.joints[n]!.b]!] as const),
-		(c) => gained.get(c)?.force,
-	);
+	const ends = (n: number) => {
+		const { a, b } = scene.joints[n]!;
+		return [engine.carrier[a]!, b < 0 ? -1 : engine.carrier[b]!] as const;
+	};
+	const forces = spread(heart.map(ends), (c) => gained.get(c)?.force);
 	const h = stepSeconds(scene);
 	const found: JointBreak[] = [];
 	const stiff = heart.filter((n) => isStiff(scene.joints[n]!.kind));
@@ -177,13 +160,10 @@ export function breakJoints(
 			arms.set(c, vec3.add(arms.get(c) ?? vec3.ZERO, moment));
 		}
 	}
-	const moments = spread(
-		stiff.map((n) => [engine.carrier[scene.joints[n]!.a]!, scene.joints[n]!.b < 0 ? -1 : engine.carrier[scene.joints[n]!.b]!] as const),
-		(c) => {
-			const own = gained.get(c);
-			return own && vec3.subtract(own.moment, arms.get(c) ?? vec3.ZERO);
-		},
-	);
+	const moments = spread(stiff.map(ends), (c) => {
+		const own = gained.get(c);
+		return own && vec3.subtract(own.moment, arms.get(c) ?? vec3.ZERO);
+	});
 	for (const [k, n] of heart.entries()) {
 		const { options } = scene.joints[n]!;
 		if (options.breaks !== "load") continue;
@@ -228,21 +208,15 @@ function balances(
 		const c = engine.carrier[i]!;
 		if (all.has(c) || engine.isAnchored(c)) continue;
 		const members = engine.membersOf(c);
-		let mass = 0;
-		let centre: Vec3 = vec3.ZERO;
-		for (const m of members) {
-			mass += scene.mass[m]!;
-			centre = vec3.add(centre, vec3.scale(centreOfMass(scene, after, m), scene.mass[m]!));
-		}
-		centre = vec3.scale(centre, 1 / mass);
+		const { centre } = rigidGroup(scene, engine, after, c);
 		let force: Vec3 = vec3.ZERO;
 		let moment: Vec3 = vec3.ZERO;
 		for (const m of members) {
 			const own = scene.mass[m]!;
-			const g = vec3.add(vec3.scale(triple(scene.gravity, scene.world[m]!), own), pushed.get(m) ?? vec3.ZERO);
+			const g = vec3.add(vec3.scale(tripleAt(scene.gravity, scene.world[m]!), own), pushed.get(m) ?? vec3.ZERO);
 			const contact = contacts.get(m);
 			const arm = vec3.subtract(centreOfMass(scene, after, m), centre);
-			let gain = vec3.scale(vec3.subtract(triple(after.velocity, m), triple(before.velocity, m)), own);
+			let gain = vec3.scale(vec3.subtract(tripleAt(after.velocity, m), tripleAt(before.velocity, m)), own);
 			gain = vec3.subtract(gain, vec3.scale(g, h));
 			let turn = vec3.subtract(spinMomentum(scene, after, m), spinMomentum(scene, before, m));
 			if (contact) {
@@ -265,9 +239,9 @@ function spinMomentum(scene: SimScene, state: BodyState, i: number): Vec3 {
 		[0, 0, 1],
 	];
 	let sum: Vec3 = vec3.ZERO;
-	const w = triple(state.spin, i);
+	const w = tripleAt(state.spin, i);
 	for (let k = 0; k < 3; k++) {
-		const axis = rotate(quad(state.rotation, i), rotate(quad(scene.inertiaFrame, i), axes[k]!));
+		const axis = rotate(quatAt(state.rotation, i), rotate(quatAt(scene.inertiaFrame, i), axes[k]!));
 		sum = vec3.add(sum, vec3.scale(axis, scene.inertia[3 * i + k]! * vec3.dot(axis, w)));
 	}
 	return sum;

@@ -1,4 +1,4 @@
-import { rotate, type Vec3, vec3 } from "../maths";
+import { quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Ticks } from "../shot";
 import type { BodyState, Engine } from "./engine";
 import { Kind, type SimScene } from "./scene";
@@ -82,11 +82,8 @@ export function applyPushes({ scene, engine, held, lost, born, step, before }: P
 }
 
 /** Metres, world. */
-export const centreOfMass = (scene: SimScene, { position: p, rotation: q }: BodyState, i: number): Vec3 =>
-	vec3.add(
-		[p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!],
-		rotate(
-			[q[4 * i]!, q[4 * i + 1]!, q[4 * i + 2]!, q[4 * i + 3]!],
-			[scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!],
-		),
-	);
+export const centreOfMass = (
+	{ centre }: Pick<SimScene, "centre">,
+	{ position, rotation }: { readonly position: ArrayLike<number>; readonly rotation: ArrayLike<number> },
+	i: number,
+): Vec3 => vec3.add(tripleAt(position, i), rotate(quatAt(rotation, i), tripleAt(centre, i)));

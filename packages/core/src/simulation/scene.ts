@@ -17,7 +17,7 @@ import { type Bonds, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
-import { angularVelocityBetween, inverse, principalAxes, rotate, type Vec3, vec3 } from "../maths";
+import { angularVelocityBetween, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
@@ -321,13 +321,11 @@ export function handOver(
 	const [from, to] = tick >= step ? [tick - step, tick] : [tick, tick + step];
 	const [a, b] = [scene.poseAt(i, from), scene.poseAt(i, to)];
 	const turn = angularVelocityBetween(a.rotation, b.rotation, seconds);
-	const centre = triple(scene.centre, i);
+	const centre = tripleAt(scene.centre, i);
 	const [p, q] = [a, b].map(({ translation, rotation }) => vec3.add(translation, rotate(rotation, centre))) as [Vec3, Vec3];
 	velocity.set(vec3.scale(vec3.subtract(q, p), 1 / seconds), 3 * i);
 	spin.set(turn, 3 * i);
 }
-
-const triple = (a: Float64Array, i: number): Vec3 => [a[3 * i]!, a[3 * i + 1]!, a[3 * i + 2]!];
 
 function liveRegion(shot: Shot, id: Id): LiveRegion {
 	const step = TICKS_PER_SECOND / shot.settings.stepsPerSecond;
@@ -350,6 +348,9 @@ function liveRegion(shot: Shot, id: Id): LiveRegion {
 		},
 	};
 }
+
+/** Length of a step, simulated seconds. */
+export const stepSeconds = ({ settings }: Pick<SimScene, "settings">): number => settings.timeScale / settings.stepsPerSecond;
 
 /** Ticks at which the steps of a frame begin and end; not integers where the step rate does not divide the ticks. */
 export const tickOfStep = (settings: ShotSettings, step: number): Ticks => (step * TICKS_PER_SECOND) / settings.stepsPerSecond;

@@ -12,7 +12,7 @@ import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { resistRolling } from "./rolling";
-import { handOver, Kind, type SimScene, tickOfStep, Wake } from "./scene";
+import { handOver, Kind, type SimScene, stepSeconds, tickOfStep, Wake } from "./scene";
 import { copyStill, makeStillState, type StillState, showStill } from "./still";
 import { copyTaken, keyedPose, makeTakenState, type TakenState, takeBack } from "./takeBack";
 import { findTouched } from "./touched";
@@ -235,7 +235,7 @@ function withGroups<T extends { readonly body: number }>(engine: Engine, held: U
 /** What blows on bonded bodies do; where they do something the step is done again without those contacts. */
 function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	const { scene, engine } = run;
-	const seconds = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const seconds = stepSeconds(scene);
 	const keyed = keyedNow(run);
 	const speedOf = (i: number): { velocity: Vec3; spin: Vec3 } => {
 		const [a, b] = [keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end)];
@@ -361,7 +361,7 @@ function sweepFast(run: Run): void {
 
 function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void {
 	const { contacts } = engine;
-	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const dt = stepSeconds(scene);
 	for (let k = 0; k < contacts.count; k++) {
 		const a = contacts.a[k]!;
 		const b = contacts.b[k]!;

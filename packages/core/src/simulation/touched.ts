@@ -1,5 +1,5 @@
 import type { BodyState, Engine } from "./engine";
-import { Kind, type SimScene, Wake } from "./scene";
+import { Kind, type SimScene, stepSeconds, Wake } from "./scene";
 
 export interface Touched {
 	readonly body: number;
@@ -15,7 +15,7 @@ export interface Touched {
  * Keyed strikers exert no force on what is held, so for them the approach speed decides, once they meet within the step.
  */
 export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, before: BodyState): Touched[] {
-	const dt = scene.settings.timeScale / scene.settings.stepsPerSecond;
+	const dt = stepSeconds(scene);
 	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
 	const found = new Map<number, Touched>();
 	const note = (body: number, by: number, speed: number) => {

@@ -1,5 +1,5 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
-import { guardsOf, jointLength } from "../../connectors";
+import { type Guard, guardsOf, jointLength } from "../../connectors";
 import { compose, IDENTITY, inverse, type Quat, rotate, type Vec3, vec3 } from "../../maths";
 import { Kind, type SimScene } from "../scene";
 import { type Carriers, seatOf } from "./carriers";
@@ -11,6 +11,7 @@ import { type Carriers, seatOf } from "./carriers";
 export interface JointTable {
 	/** By number of the scene's joint, then of the lines that help heavy bodies on chains (`guardsOf`); −1 where there is none (springs) or none any more. */
 	readonly handles: Float64Array;
+	readonly guards: readonly Guard[];
 	/** What stands for the world; undefined where no joint needs it. */
 	readonly world: RAPIER.RigidBody | undefined;
 }
@@ -27,6 +28,7 @@ export function createJoints(scene: SimScene, world: RAPIER.World, bodies: reado
 	const guards = sceneGuards(scene);
 	const table: JointTable = {
 		handles: new Float64Array(scene.joints.length + guards.length).fill(-1),
+		guards,
 		world: scene.joints.some(({ b }) => b < 0) ? world.createRigidBody(RAPIER.RigidBodyDesc.fixed()) : undefined,
 	};
 	for (let n = 0; n < scene.joints.length; n++) createJoint(scene, world, bodies, carriers, table, n);
@@ -34,7 +36,7 @@ export function createJoints(scene: SimScene, world: RAPIER.World, bodies: reado
 	return table;
 }
 
-const sceneGuards = (scene: SimScene) => guardsOf(scene.joints, scene.mass, (i) => scene.kind[i] !== Kind.Active);
+export const sceneGuards = (scene: SimScene) => guardsOf(scene.joints, scene.mass, (i) => scene.kind[i] !== Kind.Active);
 
 function createGuard(
 	scene: SimScene,
@@ -44,7 +46,7 @@ function createGuard(
 	table: JointTable,
 	n: number,
 ): void {
-	const { root, rootPoint, body, point, length } = sceneGuards(scene)[n]!;
+	const { root, rootPoint, body, point, length } = table.guards[n]!;
 	const one = root < 0 ? rootPoint : onCarrier(scene, carriers, root, rootPoint, IDENTITY).place;
 	const other = onCarrier(scene, carriers, body, point, IDENTITY).place;
 	const data = RAPIER.JointData.rope(length, vector(one), vector(other));
@@ -118,7 +120,7 @@ function onCarrier(scene: SimScene, carriers: Carriers, i: number, place: Vec3, 
 /** Takes a joint out, and the lines along it. */
 export function cutJoint(scene: SimScene, world: RAPIER.World, table: JointTable, n: number): void {
 	takeOut(world, table, n);
-	for (const [g, { path }] of sceneGuards(scene).entries()) if (path.includes(n)) takeOut(world, table, scene.joints.length + g);
+	for (const [g, { path }] of table.guards.entries()) if (path.includes(n)) takeOut(world, table, scene.joints.length + g);
 }
 
 function takeOut(world: RAPIER.World, table: JointTable, n: number): void {
@@ -142,7 +144,7 @@ export function moveJoints(
 		takeOut(world, table, n);
 		createJoint(scene, world, bodies, carriers, table, n);
 	}
-	for (const [g, { root, body }] of sceneGuards(scene).entries()) {
+	for (const [g, { root, body }] of table.guards.entries()) {
 		const n = scene.joints.length + g;
 		if ((!moved.has(root) && !moved.has(body)) || table.handles[n] === -1) continue;
 		takeOut(world, table, n);

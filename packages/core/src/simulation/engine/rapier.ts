@@ -1,10 +1,10 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { compose, IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../../maths";
-import { Kind, type SimScene } from "../scene";
+import { Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
-import { createJoints, cutJoint, type JointTable, moveJoints } from "./joints";
+import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
 import {
 	type BodyState,
 	type Contacts,
@@ -76,7 +76,7 @@ function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engin
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
-	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, world: anchor });
+	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor });
 }
 
 /**
@@ -114,8 +114,6 @@ function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
 	return { carriers: decodeCarriers(scene, bytes.slice(12, 12 + length)), owner, joints, library: bytes.slice(at + 8 * jointCount) };
 }
-
-const stepSeconds = ({ settings }: SimScene): number => settings.timeScale / settings.stepsPerSecond;
 
 /** Carriers of a world in scene order, in which they are created and handles keep them; and the colliders of each body. */
 function tables(world: RAPIER.World, count: number, owner: ReadonlyMap<number, number>) {
