@@ -8,9 +8,10 @@ const order = [
 	"shapes|fracture|arrays",
 	"bodies",
 	"bonds|connectors|links",
+	"colouring",
 	"cache",
 	"simulation",
-	"bake",
+	"bake|takes",
 	"formats",
 	"samples",
 ];

@@ -3,7 +3,7 @@ import { hashBytes } from "@rubble/core/common";
 import { type Bench, median, type Row } from "./types";
 
 /** 24 frames of bodies that all move, each its own way. */
-function chunkOf(bodies: number): Chunk {
+export function chunkOf(bodies: number, firstFrame = 1): Chunk {
 	const frames = 24;
 	const poses = new Float32Array(frames * bodies * POSE_STRIDE);
 	for (let f = 0; f < frames; f++)
@@ -13,7 +13,7 @@ function chunkOf(bodies: number): Chunk {
 			poses.set([b % 50, 10 - 0.004 * f * f, Math.floor(b / 50), 0, Math.sin(angle / 2), 0, Math.cos(angle / 2)], at);
 		}
 	return {
-		firstFrame: 1,
+		firstFrame,
 		frames,
 		bodies,
 		poses,

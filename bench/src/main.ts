@@ -4,6 +4,7 @@ import { fileURLToPath } from "node:url";
 import { bonds } from "./bonds";
 import { cache } from "./cache";
 import { copies } from "./copies";
+import { files } from "./files";
 import { forces, parts } from "./forces";
 import { fracture, methods } from "./fracture";
 import { frameApply } from "./frameApply";
@@ -11,7 +12,7 @@ import { steps } from "./steps";
 import type { Bench } from "./types";
 
 /** A new one is a file beside this and a line here. */
-const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, bonds, forces, parts, frameApply, cache];
+const BENCHES: readonly Bench[] = [fracture, methods, copies, steps, bonds, forces, parts, frameApply, cache, files];
 
 const round = (value: number): string =>
 	Math.abs(value) >= 100 ? Math.round(value).toLocaleString("en") : Number(value.toPrecision(3)).toString();

@@ -1,7 +1,7 @@
-import { mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
-import { basename, dirname, join } from "node:path";
-import { makeWorkshop, type Workshop } from "@rubble/core/bodies";
-import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel, readPicture } from "@rubble/core/formats";
+import { cpSync, mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { basename, dirname, join, resolve } from "node:path";
+import { decodePlaces, makeWorkshop, type Workshop } from "@rubble/core/bodies";
+import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel, readPicture, unpackShot } from "@rubble/core/formats";
 import type { Mesh } from "@rubble/core/mesh";
 import { assetHash, parseShot, type Shot } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
@@ -33,8 +33,32 @@ export async function readMesh(path: string, choices: ImportChoices): Promise<Me
 	return placeModel(joinParts(model.parts), choices);
 }
 
-/** A shot file: a `shot.json`, or a folder that holds one with its assets beside it. */
-export async function openShot(path: string): Promise<{ shot: Shot; workshop: Workshop }> {
+/** Assets beside a shot or a take, by their hashes. */
+export interface Assets {
+	readonly read: (hash: string) => Uint8Array;
+	/** Puts all of them into another folder. */
+	readonly copyTo: (folder: string) => void;
+}
+
+export const assetsIn = (folder: string): Assets => ({
+	read: (hash) => readBytes(join(folder, hash)),
+	copyTo: (other) => {
+		if (isFolder(folder) && resolve(folder) !== resolve(other)) cpSync(folder, other, { recursive: true });
+	},
+});
+
+/** A shot: a `shot.json`, a folder that holds one with its assets beside it, or a shot file (zip). */
+export async function openShot(path: string): Promise<{ shot: Shot; workshop: Workshop; assets: Assets }> {
+	if (path.endsWith(".zip")) {
+		const { shot, assets: held } = unwrap(unpackShot(readBytes(path)));
+		const assets: Assets = {
+			read: (hash) => held.get(hash)!,
+			copyTo: (folder) => {
+				for (const [hash, bytes] of held) writeBytes(join(folder, hash), bytes);
+			},
+		};
+		return { shot, assets, workshop: await openWorkshop(assets) };
+	}
 	const folder = isFolder(path) ? path : dirname(path);
 	const file = isFolder(path) ? join(path, "shot.json") : path;
 	let value: unknown;
@@ -45,13 +69,15 @@ export async function openShot(path: string): Promise<{ shot: Shot; workshop: Wo
 		throw new Failure(`“${file}” is no JSON: ${(error as Error).message}`);
 	}
 	const shot = unwrap(parseShot(value));
-	return { shot, workshop: await openWorkshop(join(folder, "assets")) };
+	const assets = assetsIn(join(folder, "assets"));
+	return { shot, assets, workshop: await openWorkshop(assets) };
 }
 
-export const openWorkshop = async (assets: string): Promise<Workshop> =>
+export const openWorkshop = async ({ read }: Assets): Promise<Workshop> =>
 	makeWorkshop(await loadSolids(), {
-		loadAsset: async (asset) => unwrap(decodeMesh(readBytes(join(assets, assetHash(asset))))),
-		loadPicture: async (asset) => unwrap(readPicture(readBytes(join(assets, assetHash(asset))))),
+		loadAsset: async (asset) => unwrap(decodeMesh(read(assetHash(asset)))),
+		loadPicture: async (asset) => unwrap(readPicture(read(assetHash(asset)))),
+		loadPlaces: async (asset) => unwrap(decodePlaces(read(assetHash(asset)))),
 	});
 
 export function isFolder(path: string): boolean {

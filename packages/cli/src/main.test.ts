@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
@@ -144,6 +144,64 @@ test("sample, run and bake go all the way, and the same shot gives the same hash
 	expect([bake.status, bake.stdout]).toEqual([0, expect.stringMatching(/keys instead of .* at most .* mm/)]);
 	expect(rubble("bake", "take", "--format", "csv", "--every", "2", "--out", "take.csv").status).toBe(0);
 	expect(readFileSync(join(folder, "take.csv"), "utf8").split("\n")[0]).toBe("frame,seconds,name,x,y,z,qx,qy,qz,qw");
+});
+
+test("every format is written by its name, sequences as folders or zips, and only the frames that are asked for", () => {
+	for (const format of ["glb", "usda", "usdz", "csv", "json", "jsonl"]) {
+		const run = rubble("bake", "take", "--format", format, "--frames", "1-12", "--out", `files/take.${format}`);
+		expect([format, run.status, run.stderr]).toEqual([format, 0, ""]);
+		expect(readFileSync(join(folder, `files/take.${format}`)).length).toBeGreaterThan(1000);
+	}
+	for (const format of ["obj-sequence", "ply-sequence", "cache"]) {
+		const run = rubble("bake", "take", "--format", format, "--frames", "9-11", "--out", `files/${format}`);
+		expect([format, run.status, run.stderr]).toEqual([format, 0, ""]);
+		const names = readdirSync(join(folder, "files", format));
+		expect(names.filter((name) => /_00(09|10|11)\.(obj|ply|mrf)$/.test(name))).toHaveLength(3);
+	}
+	expect(rubble("bake", "take", "--format", "cache", "--out", "files/cache.zip").status).toBe(0);
+	expect(readFileSync(join(folder, "files/cache.zip")).subarray(0, 2).toString()).toBe("PK");
+	expect(rubble("bake", "take", "--frames", "20-99", "--out", "x.glb").stderr).toMatch(/holds frames 1–30/);
+});
+
+test("a sweep lists its numbers, makes a take for each value, and says what it does not know", () => {
+	rubble("sample", "spring-scale", "--out", "scale/shot.json");
+	const shot = json("scale/shot.json");
+	shot.settings.lastFrame = 12;
+	writeFileSync(join(folder, "scale/shot.json"), JSON.stringify(shot));
+	expect(rubble("sweep", "scale", "--list").stdout).toMatch(/connector\/Spring\/stiffness +260 N\/m/);
+	const run = rubble(
+		"sweep",
+		"scale",
+		"--set",
+		"connector/Spring/stiffness=200,400",
+		"--set",
+		"settings/solverIterations=2..3",
+		"--out",
+		"swept",
+	);
+	expect([run.status, run.stderr]).toEqual([0, ""]);
+	const table = json("swept/sweep.json") as { take: string; hash: string }[];
+	expect(table).toHaveLength(4);
+	expect(new Set(table.map(({ hash }) => hash)).size).toBe(4);
+	for (const { take } of table) expect(json(`${take}/take.json`).chunks).toHaveLength(1);
+	const wrong = rubble("sweep", "scale", "--set", "connector/Sprung/stiffness=1", "--out", "swept");
+	expect([wrong.status, wrong.stderr]).toEqual([1, expect.stringMatching(/Did you mean “connector\/Spring\/stiffness”/)]);
+	expect(rubble("sweep", "scale", "--set", "nonsense", "--out", "swept").status).toBe(2);
+});
+
+test("settling keeps places and takes physics away; what is kept can be checked and run", () => {
+	rubble("sample", "slipway-stack", "--out", "slip/shot.json");
+	const run = rubble("settle", "slip/shot.json", "--out", "dressed/shot.json");
+	expect([run.status, run.stderr]).toEqual([0, ""]);
+	expect(run.stdout).toMatch(/65 kept at rest, no overlap over 1 mm/);
+	const shot = json("dressed/shot.json");
+	expect([shot.bodies.stack?.kind, shot.bodies.barrel?.kind]).toEqual(["none", "none"]);
+	expect(existsSync(join(folder, "dressed/assets", shot.keptPlaces.slice(6)))).toBe(true);
+	expect(JSON.parse(rubble("check", "dressed/shot.json", "--json").stdout).map(({ check }: { check: string }) => check)).toEqual([
+		"nothing-wakes",
+	]);
+	expect(rubble("check", "slip").stdout).toMatch(/Nothing wrong found/);
+	expect(rubble("settle", "slip/shot.json", "--pick", "Nobody", "--out", "x.json").stderr).toMatch(/no object “Nobody”/);
 });
 
 test("damaged frames are noticed by their hash", () => {

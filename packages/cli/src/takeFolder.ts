@@ -1,9 +1,10 @@
-import { cpSync, existsSync, rmSync } from "node:fs";
+import { existsSync, rmSync } from "node:fs";
 import { join } from "node:path";
-import { addChunk, decodeChunk, type FrameStore } from "@rubble/core/cache";
+import { type Chunk, decodeChunk, type FrameStore, storeOf } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
+import { parseShot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
-import { Failure } from "./failure";
+import { Failure, unwrap } from "./failure";
 import { isFolder, readBytes } from "./files";
 
 /** Where a take folder keeps things: `take.json`, `frames/<n>.bin`, `assets/<hash>`. Laid out in docs/formats.md. */
@@ -18,10 +19,6 @@ export function prepareFolder(folder: string): void {
 	rmSync(join(folder, "frames"), { recursive: true, force: true });
 }
 
-export function copyAssets(from: string, folder: string): void {
-	if (isFolder(from)) cpSync(from, assetFolder(folder), { recursive: true });
-}
-
 export function openTake(folder: string): { take: Take; store: FrameStore } {
 	let take: Take;
 	try {
@@ -31,12 +28,13 @@ export function openTake(folder: string): { take: Take; store: FrameStore } {
 		throw new Failure(`“${takeFile(folder)}” is damaged: ${(error as Error).message}`);
 	}
 	if (take.format !== "mighty-rubble-take") throw new Failure(`“${folder}” is no take of Mighty Rubble`);
-	let store: FrameStore = { bodies: take.bodies.length, chunks: [] };
+	take = { ...take, snapshot: unwrap(parseShot(take.snapshot)) };
+	const chunks: Chunk[] = [];
 	for (const { firstFrame, hash } of take.chunks) {
 		const bytes = readBytes(chunkFile(folder, firstFrame));
 		if (hashBytes(bytes) !== hash)
 			throw new Failure(`the frames from ${firstFrame} on are damaged (their hash differs); run the shot again`);
-		store = addChunk(store, decodeChunk(bytes));
+		chunks.push(decodeChunk(bytes));
 	}
-	return { take, store };
+	return { take, store: storeOf(take.bodies.length, chunks) };
 }

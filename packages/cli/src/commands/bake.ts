@@ -2,18 +2,19 @@ import { join } from "node:path";
 import type { BakeOptions } from "@rubble/core/bake";
 import { buildBodies, picturesOf } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
-import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
+import { exportTake, isSequence, sequenceFiles, TAKE_FORMATS, zipSequence } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
 import { assetHash, formatNumber } from "@rubble/core/shot";
 import { type Command, Option } from "commander";
 import { Failure } from "../failure";
-import { openWorkshop, readBytes, writeBytes } from "../files";
-import { finiteNumber, wholeNumber } from "../options";
+import { assetsIn, openWorkshop, readBytes, writeBytes } from "../files";
+import { finiteNumber, frameRange, wholeNumber } from "../options";
 import { terminalProgress } from "../progress";
 import { assetFolder, openTake } from "../takeFolder";
 
 interface Options {
 	readonly format: string;
+	readonly frames?: { first: number; last: number };
 	readonly every?: number;
 	readonly tolerance?: number;
 	readonly degrees: number;
@@ -26,12 +27,13 @@ export function addBake(program: Command): void {
 		.description("write a take's motion as keyframes")
 		.argument("<take>", "a folder that `run` wrote")
 		.addOption(new Option("--format <format>", "the kind of file").choices(TAKE_FORMATS.map((format) => format.id)).default("glb"))
+		.option("--frames <range>", "the frames to write, such as 1-96; all that are stored by default", frameRange)
 		.option("--every <frames>", "a key at every Nth frame", wholeNumber)
 		.addOption(
 			new Option("--tolerance <mm>", "as few keys as stay within this many millimetres").argParser(finiteNumber).conflicts("every"),
 		)
 		.option("--degrees <angle>", "the tolerance of rotations, with --tolerance", finiteNumber, 0.5)
-		.requiredOption("--out <file>", "the file to write")
+		.requiredOption("--out <path>", "the file to write; for a file per frame a folder, or a .zip")
 		.action(run);
 }
 
@@ -42,12 +44,14 @@ async function run(folder: string, options: Options): Promise<void> {
 	const { take, store } = openTake(folder);
 	const shot = take.snapshot;
 	const progress = terminalProgress();
-	const built = await buildBodies(await openWorkshop(assetFolder(folder)), shot, progress);
+	const built = await buildBodies(await openWorkshop(assetsIn(assetFolder(folder))), shot, progress);
 	progress.done();
 	if (built.problems.length > 0) throw new Failure(built.problems.map(({ message }) => message).join(" "));
-	const { firstFrame } = shot.settings;
-	const lastFrame = lastStored(store, firstFrame);
-	if (lastFrame < firstFrame) throw new Failure("the take holds no frames");
+	const stored = { firstFrame: shot.settings.firstFrame, lastFrame: lastStored(store, shot.settings.firstFrame) };
+	if (stored.lastFrame < stored.firstFrame) throw new Failure("the take holds no frames");
+	const range = options.frames ? { firstFrame: options.frames.first, lastFrame: options.frames.last } : stored;
+	if (range.firstFrame < stored.firstFrame || range.lastFrame > stored.lastFrame)
+		throw new Failure(`the take holds frames ${stored.firstFrame}–${stored.lastFrame}; --frames asks for others`);
 	const way: BakeOptions =
 		options.tolerance === undefined
 			? { way: "every", frames: options.every ?? 1 }
@@ -55,9 +59,12 @@ async function run(folder: string, options: Options): Promise<void> {
 	const pictures = new Map(
 		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), assetHash(asset)))] as const),
 	);
-	const scene = exportTake(shot, built.bodies, take.bodies, store, { firstFrame, lastFrame }, way, pictures);
+	const scene = exportTake(shot, built.bodies, take.bodies, store, range, way, pictures);
 	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;
-	writeBytes(options.out, await format.write(scene));
+	if (!isSequence(format)) writeBytes(options.out, await format.write(scene, progress));
+	else if (options.out.endsWith(".zip")) writeBytes(options.out, await zipSequence(format, scene, progress));
+	else for (const { name, bytes } of sequenceFiles(format, scene)) writeBytes(join(options.out, name), bytes);
+	progress.done();
 	const { error } = scene.baked;
 	process.stdout.write(
 		`${error.keys} keys instead of ${error.fullKeys}, off by at most ${formatNumber(error.position * 1000)} mm and ${formatNumber((error.rotation * 180) / Math.PI)}°\n`,

@@ -1,6 +1,6 @@
 import { extname } from "node:path";
 import type { Outcome } from "@rubble/core/common";
-import { type ExportItem, glb, type ImportChoices, readPicture, readSvg, writeObj } from "@rubble/core/formats";
+import { crackShape, type ExportItem, glb, type ImportChoices, readPicture, readSvg, stillScene, writeObj } from "@rubble/core/formats";
 import {
 	breakMesh,
 	drawingToStrokes,
@@ -188,7 +188,7 @@ async function piecesFile(
 			path: `${name}/${piece.name}`,
 			group: name,
 			mesh: piece.opening ? piece.mesh : roughen(piece.mesh, inside, { offset: piece.pivot, turn: IDENTITY }),
-			opening: piece.opening && time && { ...piece.opening, time },
+			changing: piece.opening && time && crackShape(piece.mesh, piece.opening, time, 1),
 			outside,
 			inside: MATERIALS[outside.inside!]!,
 			translation: piece.pivot,
@@ -197,7 +197,7 @@ async function piecesFile(
 			track: -1,
 		}),
 	);
-	return kind === "obj" ? writeObj(items) : glb.write({ name, fps: 24, firstFrame: 1, items });
+	return kind === "obj" ? writeObj(items) : glb.write(stillScene(name, items), {});
 }
 
 function report(mesh: Mesh, name: string, method: string, { pieces, contacts, sourceVolume, lacking }: Pieces, ms: number) {

@@ -1,8 +1,9 @@
 import { type FrameStore, POSE_STRIDE, posesAt } from "../cache";
-import { angleBetween, type Quat, slerp, type Vec3, vec3 } from "../maths";
+import { angleBetween, type Quat, quatAt, slerp, tripleAt, type Vec3, vec3 } from "../maths";
 
 /** Keys of one body. Poses are of the body's frame in the world. */
 export interface Track {
+	/** Index into the take's bodies; −1 where it is not in the take. */
 	readonly body: number;
 	/** 1 per key: the frame it stands at. */
 	readonly frames: Int32Array;
@@ -49,7 +50,7 @@ export function bake(store: FrameStore, firstFrame: number, lastFrame: number, b
 	let rotation = 0;
 	for (const body of bodies) {
 		const motion = readMotion(frames, body);
-		const kept = options.way === "every" ? everyNth(frames.length, options.frames) : reduce(motion, options.position, options.rotation);
+		const kept = keysOf(motion, options);
 		const error = measure(motion, kept);
 		position = Math.max(position, error.position);
 		rotation = Math.max(rotation, error.rotation);
@@ -66,6 +67,43 @@ export function bake(store: FrameStore, firstFrame: number, lastFrame: number, b
 			fullKeys: bodies.length * frames.length,
 		},
 	};
+}
+
+/** Where a track is at a frame: held before its first key and after its last, between them straight and evenly turning. */
+export function poseAt({ frames, translations, rotations }: Track, frame: number): { translation: Vec3; rotation: Quat } {
+	const key = (k: number): { translation: Vec3; rotation: Quat } => ({
+		translation: tripleAt(translations, k),
+		rotation: quatAt(rotations, k),
+	});
+	const last = frames.length - 1;
+	if (frame <= frames[0]!) return key(0);
+	if (frame >= frames[last]!) return key(last);
+	let [low, high] = [0, last];
+	while (high - low > 1) {
+		const middle = (low + high) >> 1;
+		if (frames[middle]! <= frame) low = middle;
+		else high = middle;
+	}
+	const [a, b] = [key(low), key(high)];
+	if (frames[low] === frame) return a;
+	const t = (frame - frames[low]!) / (frames[high]! - frames[low]!);
+	return { translation: vec3.mix(a.translation, b.translation, t), rotation: slerp(a.rotation, b.rotation, t) };
+}
+
+/** Keys of something that moves by itself, not in a take; reduced likewise. */
+export function bakeMotion(
+	firstFrame: number,
+	lastFrame: number,
+	pose: (frame: number) => { readonly translation: Vec3; readonly rotation: Quat },
+	options: BakeOptions,
+): Track {
+	const frames: Float32Array[] = [];
+	for (let frame = firstFrame; frame <= lastFrame; frame++) {
+		const { translation, rotation } = pose(frame);
+		frames.push(Float32Array.of(...translation, ...rotation));
+	}
+	const motion = readMotion(frames, 0);
+	return makeTrack(-1, firstFrame, motion, keysOf(motion, options));
 }
 
 interface Motion {
@@ -87,6 +125,9 @@ function readMotion(frames: readonly Float32Array[], body: number): Motion {
 	}
 	return { translations, rotations };
 }
+
+const keysOf = (motion: Motion, options: BakeOptions): number[] =>
+	options.way === "every" ? everyNth(motion.translations.length, options.frames) : reduce(motion, options.position, options.rotation);
 
 function everyNth(count: number, n: number): number[] {
 	const kept: number[] = [];

@@ -6,6 +6,7 @@ import { shapeById } from "../shapes";
 import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
 import { buildCopies } from "./copies";
+import { keptPlaces, standing } from "./kept";
 import { materialOf } from "./material";
 import { measuresOf } from "./measures";
 import { buildPieces, type CopyOf, piecesHash, strokeColumn } from "./pieces";
@@ -55,6 +56,8 @@ export interface PiecesFacts {
 }
 
 export interface BuiltShot {
+	/** Bodies that stand at kept places, and kept places whose body is gone or has become another. */
+	readonly kept: { readonly used: number; readonly unused: number };
 	readonly bodies: readonly Body[];
 	readonly pieces: Readonly<Record<Id, PiecesFacts>>;
 	readonly problems: readonly { readonly object: Id; readonly message: string }[];
@@ -70,6 +73,8 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 	const problems: { object: Id; message: string }[] = [];
 	const resolver = makeResolver(shot);
 	const ids = orderedObjects(shot);
+	const kept = await keptPlaces(workshop, shot);
+	if (!kept.ok) problems.push(...kept.problems.map(({ message }) => ({ object: ids[0]!, message })));
 	for (const [n, object] of ids.entries()) {
 		await report(progress, n / ids.length, shot.objects[object]!.name);
 		const own: Progress = {
@@ -82,9 +87,11 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 			source.kind === "array" ? await arrayBodies(workshop, shot, object, source, own) : await objectBodies(workshop, shot, object, own);
 		problems.push(...made.problems.map((message) => ({ object, message })));
 		if (made.facts) facts[object] = made.facts;
-		for (const body of made.bodies) bodies.push(finishBody(shot, resolver, body));
+		for (const body of made.bodies) bodies.push(finishBody(shot, resolver, kept.ok ? standing(kept.value, body) : body));
 	}
-	return { bodies, pieces: facts, problems };
+	const used = bodies.filter((body) => body.kept).length;
+	const known = kept.ok && kept.value ? Object.keys(kept.value.bodies).length : 0;
+	return { bodies, pieces: facts, problems, kept: { used, unused: known - used } };
 }
 
 interface MadeBodies {

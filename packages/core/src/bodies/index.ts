@@ -2,6 +2,7 @@ export * from "./bringIn";
 export * from "./build";
 export * from "./collider";
 export { estimateArrayFill, type FillFacts } from "./fill";
+export * from "./kept";
 export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";

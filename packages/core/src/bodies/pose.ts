@@ -7,6 +7,8 @@ export interface PlaceInObject {
 	readonly object: Id;
 	readonly offset: Vec3;
 	readonly turn: Quat;
+	/** Where it stands instead, in its object, because an earlier run left it there. */
+	readonly kept?: Pose | undefined;
 }
 
 /** Where the body stands before it moves by itself: its object's pose, at its own place. */
@@ -15,15 +17,16 @@ export function bodyPose(shot: Shot, body: PlaceInObject, tick: number): Pose {
 }
 
 /** The same, from the object's pose. */
-export const placedIn = ({ translation, rotation }: Pose, { offset, turn }: Pick<PlaceInObject, "offset" | "turn">): Pose => ({
-	translation: vec3.add(translation, rotate(rotation, offset)),
-	rotation: compose(rotation, turn),
-});
+export function placedIn({ translation, rotation }: Pose, { offset, turn, kept }: Omit<PlaceInObject, "object">): Pose {
+	const own = kept ?? { translation: offset, rotation: turn };
+	return { translation: vec3.add(translation, rotate(rotation, own.translation)), rotation: compose(rotation, own.rotation) };
+}
+
+/** A pose of the world as one in an object. */
+export function poseInside({ translation, rotation }: Pose, pose: Pose): Pose {
+	const back = inverse(rotation);
+	return { translation: rotate(back, vec3.subtract(pose.translation, translation)), rotation: compose(back, pose.rotation) };
+}
 
 /** Where another object stands at the first frame, in the frame of this one. */
-export function poseIn(shot: Shot, object: Id, other: Id): Pose {
-	const own = worldPose(shot, object, 0);
-	const { translation, rotation } = worldPose(shot, other, 0);
-	const back = inverse(own.rotation);
-	return { translation: rotate(back, vec3.subtract(translation, own.translation)), rotation: compose(back, rotation) };
-}
+export const poseIn = (shot: Shot, object: Id, other: Id): Pose => poseInside(worldPose(shot, object, 0), worldPose(shot, other, 0));

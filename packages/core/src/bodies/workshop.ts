@@ -9,6 +9,7 @@ import type { AssetRef, Described, Id, OptionValues, Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import type { FittedCollider } from "./collider";
 import type { FillFacts } from "./fill";
+import type { KeptPlaces } from "./kept";
 import { poseIn } from "./pose";
 
 /** What everything derived from a shot is made with, and the store of what was made already. */
@@ -18,6 +19,8 @@ export interface Workshop {
 	readonly loadAsset: (asset: AssetRef) => Promise<Mesh>;
 	/** The picture of an asset; throws where it is not there or damaged. */
 	readonly loadPicture: (asset: AssetRef) => Promise<Picture>;
+	/** Kept places; throws where they are not there or damaged. None can be had where absent. */
+	readonly loadPlaces?: ((asset: AssetRef) => Promise<KeptPlaces>) | undefined;
 	/** Other threads that break things along; none where absent. */
 	readonly crew?: Crew | undefined;
 	readonly meshes: Map<Hash, Mesh>;
@@ -26,13 +29,15 @@ export interface Workshop {
 	readonly copies: Map<Hash, Copies>;
 	readonly fills: Map<Hash, { readonly facts: FillFacts | undefined }>;
 	readonly colliders: Map<string, FittedCollider>;
+	readonly places: Map<AssetRef, KeptPlaces>;
 }
 
 export const makeWorkshop = (
 	solids: Solids,
-	{ loadAsset, loadPicture, crew }: Pick<Workshop, "loadAsset" | "loadPicture" | "crew">,
+	{ loadAsset, loadPicture, loadPlaces, crew }: Pick<Workshop, "loadAsset" | "loadPicture" | "loadPlaces" | "crew">,
 ): Workshop => ({
 	crew,
+	loadPlaces,
 	solids,
 	loadAsset,
 	loadPicture,
@@ -42,6 +47,7 @@ export const makeWorkshop = (
 	copies: new Map(),
 	fills: new Map(),
 	colliders: new Map(),
+	places: new Map(),
 });
 
 /** The hash of everything that an object's evaluated mesh depends on; of an array, its copies. */

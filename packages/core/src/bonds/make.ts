@@ -138,6 +138,10 @@ async function sharedFaces(
 			const { translation, rotation } = bodyPose(shot, body, 0);
 			const normal = rotate(rotation, contact.normal);
 			const centre = vec3.add(translation, rotate(rotation, vec3.scale(vec3.subtract(contact.centre, pa.pivot), body.scale)));
+			// Pieces that an earlier run has left apart share no face any more.
+			const other = bodyPose(shot, bodies[b]!, 0);
+			const there = vec3.add(other.translation, rotate(other.rotation, vec3.scale(vec3.subtract(contact.centre, pb.pivot), body.scale)));
+			if (vec3.length(vec3.subtract(there, centre)) > APART) continue;
 			const area = contact.area * body.scale ** 2;
 			if (!(area > 0) || vec3.length(normal) === 0) continue;
 			// The break does not say how the face is spread; what faces what does, where faces are flat.
@@ -149,6 +153,8 @@ async function sharedFaces(
 	return drafts;
 }
 
+/** Sides of one face that are farther from each other have come apart. m */
+const APART = 0.001;
 /** Shares of its extent that a face may be off its plane to be taken for flat. */
 const FLAT = 0.02;
 

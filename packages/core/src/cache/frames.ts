@@ -12,6 +12,10 @@ export function addChunk(store: FrameStore, chunk: Chunk): FrameStore {
 	return { bodies: chunk.bodies, chunks: [...kept.chunks, chunk] };
 }
 
+/** All chunks of a take, in their order. */
+export const storeOf = (bodies: number, chunks: readonly Chunk[]): FrameStore =>
+	chunks.reduce<FrameStore>(addChunk, { bodies, chunks: [] });
+
 export function dropFrom(store: FrameStore, frame: number): FrameStore {
 	return { ...store, chunks: store.chunks.filter((chunk) => chunk.firstFrame < frame).map((chunk) => cutChunk(chunk, frame)) };
 }

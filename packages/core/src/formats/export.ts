@@ -1,21 +1,37 @@
-import { type Baked, type BakeOptions, bake } from "../bake";
+import { moves, worldPose } from "../animation";
+import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
-import type { FrameStore } from "../cache";
-import { type AssetRef, objectPath, type Shot } from "../shot";
+import { EventKind, type FrameStore, posesAt } from "../cache";
+import { coloursMove, makeColours } from "../colouring";
+import { evaluateLinks, followsLinks, linkedMesh } from "../links";
+import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
+import { type AssetRef, type Id, objectPath, type Shot, tickOfFrame } from "../shot";
+import { crackShape, keyedShape } from "./changing";
+import { linear } from "./colour";
+import { frameCache } from "./frameCache";
 import { glb } from "./glb";
-import { csv, json } from "./transforms";
-import type { ExportItem, ExportScene, TakeFormat } from "./types";
+import { glbSkin } from "./glbSkin";
+import { itemPose } from "./posed";
+import { objSequence, plySequence } from "./sequences";
+import { csv, json, jsonLines } from "./transforms";
+import type { ExportEvent, ExportItem, ExportScene, TakeFormat } from "./types";
+import { usda, usdz } from "./usd";
 
-/** Every format a take can be written in. A new one is a file beside this and a line here. */
-export const TAKE_FORMATS: readonly TakeFormat[] = [glb, csv, json];
+/** Every format a take can be written in. A new one is a file beside this and a place here. */
+export const TAKE_FORMATS: readonly TakeFormat[] = [glb, glbSkin, usda, usdz, objSequence, plySequence, csv, json, jsonLines, frameCache];
 
-/** A baked take as a scene to write: everything that is not hidden, moving where the take has tracks for it. */
+export interface ExportRange {
+	readonly firstFrame: number;
+	readonly lastFrame: number;
+}
+
+/** A baked take as a scene to write: everything that is not hidden, moving where the take, keys or links move it. */
 export function exportTake(
 	shot: Shot,
 	bodies: readonly Body[],
-	takeBodies: readonly { readonly id: string }[],
+	takeBodies: readonly { readonly id: string; readonly path?: string }[],
 	store: FrameStore,
-	range: { readonly firstFrame: number; readonly lastFrame: number },
+	range: ExportRange,
 	options: BakeOptions,
 	/** Bytes of the pictures that bodies wear, see `picturesOf`; those that are missing are left out. */
 	pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map(),
@@ -31,33 +47,73 @@ export function exportTake(
 		options,
 	);
 	const track = new Map(moving.map((body, n) => [body.id, n]));
-	return {
+	const tracks = [...baked.tracks];
+	const linked = linksOver(shot, bodies, index, store);
+	const items = shown.map((body) => {
+		const item = exportItem(shot, body, pictures);
+		let n = track.get(body.id) ?? -1;
+		const link = linked(body.object);
+		if (n < 0 && (link || moves(shot, body.object))) {
+			n = tracks.length;
+			tracks.push(
+				bakeMotion(
+					range.firstFrame,
+					range.lastFrame,
+					(frame) => {
+						const { translation, rotation } = bodyPose(shot, body, tickOfFrame(shot.settings, frame));
+						return { translation: vec3.add(translation, link?.movedAt(frame) ?? [0, 0, 0]), rotation };
+					},
+					options,
+				),
+			);
+		}
+		const first = tracks[n];
+		return {
+			...item,
+			// A crack that opens is written as it stands in the shot; what links change, over the range.
+			...(link?.shapes && { changing: keyedShape(range.firstFrame, range.lastFrame, link.meshAt) }),
+			track: n,
+			// A viewer without animation shows the first frame.
+			...(first && { translation: triple(first.translations), rotation: quadruple(first.rotations) }),
+		};
+	});
+	const scene = {
 		name: shot.name,
 		fps: shot.settings.fps,
-		firstFrame: range.firstFrame,
-		items: shown.map((body) => {
-			const n = track.get(body.id) ?? -1;
-			const first = baked.tracks[n];
-			const item = exportItem(shot, body, pictures);
-			// A viewer without animation shows the first frame.
-			return first ? { ...item, track: n, translation: triple(first.translations), rotation: quadruple(first.rotations) } : item;
-		}),
-		baked,
+		...range,
+		items,
+		tracks,
+		events: namedEvents(takeBodies, store, range),
+		coloursMove: shot.colouring !== undefined && coloursMove(shot.colouring),
 	};
+	return { ...scene, items: coloured(shot, bodies, shown, scene), baked };
 }
+
+/** Things that stand still, as a scene to write. */
+export const stillScene = (name: string, items: readonly ExportItem[]): ExportScene => ({
+	name,
+	fps: 24,
+	firstFrame: 1,
+	lastFrame: 1,
+	items,
+	tracks: [],
+	events: [],
+	coloursMove: false,
+});
 
 /** A body where it stands at the start, not moving. */
 export function exportItem(shot: Shot, body: Body, pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map()): ExportItem {
 	const { translation, rotation } = bodyPose(shot, body, 0);
 	const look = lookOf(shot, body);
 	const time = body.opening && crackOf(shot, body.object);
+	const mesh = drawnMesh(body, look);
 	return {
 		path: body.path,
 		group: objectPath(shot, body.object),
-		mesh: drawnMesh(body, look),
+		mesh,
 		picture: look.outside && pictures.get(look.outside.picture),
 		insidePicture: look.inside && pictures.get(look.inside.picture),
-		opening: body.opening && time && { ...body.opening, time },
+		changing: body.opening && time && crackShape(mesh, body.opening, time, shot.settings.firstFrame),
 		outside: materialOf(shot, body),
 		inside: insideMaterialOf(shot, body),
 		scale: body.scale,
@@ -67,5 +123,79 @@ export function exportItem(shot: Shot, body: Body, pictures: ReadonlyMap<AssetRe
 	};
 }
 
-const triple = (a: Float32Array): [number, number, number] => [a[0]!, a[1]!, a[2]!];
-const quadruple = (a: Float32Array): [number, number, number, number] => [a[0]!, a[1]!, a[2]!, a[3]!];
+/** Items with the colours of the shot's gradient: what moves by itself. */
+function coloured(shot: Shot, all: readonly Body[], shown: readonly Body[], scene: ExportScene): readonly ExportItem[] {
+	const colours = shot.colouring && makeColours(shot.colouring);
+	if (!colours?.ok) return scene.items;
+	// Counted as the view does: hidden things too, so that chance gives both the same colours.
+	const order = new Map(all.filter(({ endless }) => !endless).map(({ id }, n) => [id, n]));
+	return scene.items.map((item, n) => {
+		const body = shown[n]!;
+		if (body.settings.kind !== "active") return item;
+		const start = bodyPose(shot, body, 0).translation;
+		const index = order.get(body.id)!;
+		const colourAt = (frame: number): [number, number, number] => {
+			const place = itemPose(scene, item, frame).translation;
+			const before = itemPose(scene, item, Math.max(scene.firstFrame, frame - 1)).translation;
+			const speed = frame > scene.firstFrame ? vec3.length(vec3.subtract(place, before)) * scene.fps : 0;
+			const rgb: [number, number, number] = [0, 0, 0];
+			const seconds = (frame - shot.settings.firstFrame) / scene.fps;
+			colours.value({ index, place, start, speed, seconds, volume: body.volume, mass: body.mass }, rgb);
+			return rgb.map(linear) as [number, number, number];
+		};
+		return { ...item, colourAt };
+	});
+}
+
+/** What links do to an object over the stored frames; undefined where they do nothing. */
+function linksOver(shot: Shot, bodies: readonly Body[], index: ReadonlyMap<string, number>, store: FrameStore) {
+	const first = new Map<Id, string>();
+	for (const body of bodies) if (!first.has(body.object)) first.set(body.object, body.id);
+	const at = (frame: number) => {
+		const tick = tickOfFrame(shot.settings, frame);
+		const place = (id: Id): Vec3 | undefined => {
+			const n = index.get(first.get(id) ?? "");
+			const poses = n === undefined ? undefined : posesAt(store, frame);
+			if (poses) return [poses[7 * n!]!, poses[7 * n! + 1]!, poses[7 * n! + 2]!];
+			return shot.objects[id] && worldPose(shot, id, tick).translation;
+		};
+		return evaluateLinks(shot, tick, place, (id) => shot.objects[id] && worldPose(shot, id, 0).translation);
+	};
+	const any = Object.values(shot.links).some(({ hidden }) => !hidden);
+	return (object: Id) => {
+		if (!any || !followsLinks(shot, object)) return undefined;
+		const start = at(shot.settings.firstFrame).get(object);
+		if (!start) return undefined;
+		return {
+			shapes: start.parameters !== undefined,
+			movedAt: (frame: number): Vec3 => at(frame).get(object)?.moved ?? [0, 0, 0],
+			meshAt: (frame: number) => linkedMesh(shot, object, at(frame).get(object) ?? start),
+		};
+	};
+}
+
+const EVENT_WORDS: Readonly<Record<number, readonly [what: string, unit: string]>> = {
+	[EventKind.Contact]: ["contact", "N s"],
+	[EventKind.Wake]: ["woken", "m/s"],
+	[EventKind.Lost]: ["lost", "m"],
+	[EventKind.Pulled]: ["bond pulled", "Pa"],
+	[EventKind.Sheared]: ["bond sheared", "Pa"],
+	[EventKind.Crushed]: ["bond crushed", "Pa"],
+	[EventKind.Parted]: ["connector parted", "N or N m"],
+	[EventKind.Repeated]: ["step cut off", "times"],
+};
+
+function namedEvents(bodies: readonly { readonly path?: string }[], { chunks }: FrameStore, range: ExportRange): ExportEvent[] {
+	const name = (i: number) => (i < 0 ? "" : (bodies[i]?.path ?? String(i)));
+	const events: ExportEvent[] = [];
+	for (const { events: found } of chunks)
+		found.frame.forEach((frame, e) => {
+			if (frame < range.firstFrame || frame > range.lastFrame) return;
+			const [what, unit] = EVENT_WORDS[found.kind[e]!] ?? ["event", ""];
+			events.push({ frame, what, a: name(found.a[e]!), b: name(found.b[e]!), value: found.value[e]!, unit });
+		});
+	return events;
+}
+
+const triple = (a: Float32Array) => tripleAt(a, 0) as [number, number, number];
+const quadruple = (a: Float32Array) => quatAt(a, 0) as [number, number, number, number];

@@ -6,7 +6,7 @@ import { hashBytes } from "../common";
 import { addArray, editMaterial, type Shot, setFracture, setMaterial } from "../shot";
 import { loadSolids } from "../solid";
 import { shape, shotOf } from "../testing";
-import { exportItem, glb, readPicture } from ".";
+import { exportItem, glb, readPicture, stillScene } from ".";
 
 const bytes = new Uint8Array(readFileSync("packages/core/pictures/bricks.png"));
 const asset = `asset:${hashBytes(bytes)}` as const;
@@ -24,7 +24,7 @@ async function fileOf(shot: Shot) {
 	expect(problems).toEqual([]);
 	const pictures = new Map(picturesOf(shot, bodies).map((one) => [one, bytes] as const));
 	const items = bodies.filter((body) => !shot.objects[body.object]!.hidden).map((body) => exportItem(shot, body, pictures));
-	const file = await glb.write({ name: "Test", fps: 24, firstFrame: 1, items });
+	const file = await glb.write(stillScene("Test", items), {});
 	const report = await validator.validateBytes(file);
 	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
 	return { bodies, root: (await new WebIO().readBinary(file as Uint8Array<ArrayBuffer>)).getRoot() };

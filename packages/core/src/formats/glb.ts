@@ -7,13 +7,14 @@ import {
 	type Texture,
 	WebIO,
 } from "@gltf-transform/core";
-import { type CrackTime, openShare } from "../fracture";
 import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
-import type { ExportItem, ExportScene, ItemOpening, TakeFormat } from "./types";
+import type { ChangingShape } from "./changing";
+import { linear } from "./colour";
+import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
 /** glTF binary: objects as groups, pieces as named nodes under them, materials, and one animation in seconds. */
-export const glb: TakeFormat = {
+export const glb: OneFileFormat = {
 	id: "glb",
 	label: "GLB",
 	extension: "glb",
@@ -29,29 +30,14 @@ function buildDocument(scene: ExportScene): Document {
 	const root = document.createNode(scene.name || "Shot");
 	document.createScene(scene.name || "Shot").addChild(root);
 	const groups = new Map<string, Node>();
-	const materials = new Map<Material, Map<Uint8Array | undefined, GltfMaterial>>();
-	const textures = new Map<Uint8Array, Texture>();
-	const materialOf = (material: Material, picture?: Uint8Array) => {
-		const looks = materials.get(material) ?? new Map<Uint8Array | undefined, GltfMaterial>();
-		materials.set(material, looks);
-		const known = looks.get(picture);
-		if (known) return known;
-		const made = makeMaterial(document, material);
-		if (picture) {
-			const texture = textures.get(picture) ?? makeTexture(document, picture, `Picture ${textures.size + 1}`);
-			textures.set(picture, texture);
-			// The picture brings its own colours.
-			made.setBaseColorTexture(texture).setBaseColorFactor([1, 1, 1, material.opacity]);
-		}
-		looks.set(picture, made);
-		return made;
-	};
+	const materialOf = makeMaterials(document);
 	// Copies share one mesh.
 	const meshes = new Map<Mesh, { outside: Material; inside: Material; made: GltfMesh }[]>();
 	const meshOf = (item: ExportItem) => {
 		const looks = meshes.get(item.mesh) ?? [];
 		meshes.set(item.mesh, looks);
-		const known = looks.find(({ outside, inside }) => outside === item.outside && inside === item.inside);
+		// Colours of a gradient are in the vertices, so each item has a mesh of its own.
+		const known = item.colourAt ? undefined : looks.find(({ outside, inside }) => outside === item.outside && inside === item.inside);
 		if (known) return known.made;
 		const made = makeGltfMesh(document, item, scene.firstFrame, materialOf);
 		looks.push({ outside: item.outside, inside: item.inside, made });
@@ -73,10 +59,31 @@ function buildDocument(scene: ExportScene): Document {
 		if (item.mesh.triangles.length > 0) node.setMesh(meshOf(item));
 		return node;
 	});
-	if (scene.baked) animate(document, scene, nodes);
-	openCracks(document, scene, nodes);
+	if (scene.tracks.length > 0) animate(document, scene, nodes);
+	changeShapes(document, scene, nodes);
 	for (const accessor of document.getRoot().listAccessors()) accessor.setBuffer(buffer);
 	return document;
+}
+
+/** Materials by what they are and the picture they wear, each once. */
+export function makeMaterials(document: Document): (material: Material, picture?: Uint8Array) => GltfMaterial {
+	const materials = new Map<Material, Map<Uint8Array | undefined, GltfMaterial>>();
+	const textures = new Map<Uint8Array, Texture>();
+	return (material, picture) => {
+		const looks = materials.get(material) ?? new Map<Uint8Array | undefined, GltfMaterial>();
+		materials.set(material, looks);
+		const known = looks.get(picture);
+		if (known) return known;
+		const made = makeMaterial(document, material);
+		if (picture) {
+			const texture = textures.get(picture) ?? makeTexture(document, picture, `Picture ${textures.size + 1}`);
+			textures.set(picture, texture);
+			// The picture brings its own colours.
+			made.setBaseColorTexture(texture).setBaseColorFactor([1, 1, 1, material.opacity]);
+		}
+		looks.set(picture, made);
+		return made;
+	};
 }
 
 function makeTexture(document: Document, bytes: Uint8Array, name: string): Texture {
@@ -87,23 +94,13 @@ function makeTexture(document: Document, bytes: Uint8Array, name: string): Textu
 }
 
 function makeMaterial(document: Document, { name, colour, roughness, metalness, opacity }: Material): GltfMaterial {
-	const channel = (at: number) => srgbToLinear(Number.parseInt(colour.slice(at, at + 2), 16) / 255);
+	const channel = (at: number) => linear(Number.parseInt(colour.slice(at, at + 2), 16) / 255);
 	const made = document
 		.createMaterial(name)
 		.setBaseColorFactor([channel(1), channel(3), channel(5), opacity])
 		.setRoughnessFactor(roughness)
 		.setMetallicFactor(metalness);
 	return opacity < 1 ? made.setAlphaMode("BLEND") : made;
-}
-
-/** The sRGB transfer function's power 2.4, by square roots and a cube: x^2.4 = x² · x^0.4; exact enough for 8 bits. */
-function srgbToLinear(value: number): number {
-	if (value <= 0.04045) return value / 12.92;
-	const x = (value + 0.055) / 1.055;
-	// x^0.4 = (x²)^(1/5), by Newton's iteration.
-	let root = x;
-	for (let i = 0; i < 40; i++) root -= (root ** 5 - x * x) / (5 * root ** 4);
-	return Number((x * x * root).toPrecision(7));
 }
 
 function makeGltfMesh(
@@ -121,10 +118,15 @@ function makeGltfMesh(
 	const mesh = document.createMesh(item.path);
 	const position = attribute(drawn.positions, "VEC3");
 	const normal = attribute(drawn.normals, "VEC3");
-	const targets = item.opening
-		? crackFrames(item.opening.time, firstFrame).map((frame) => attribute(departure(drawn, item.opening!, frame), "VEC3"))
-		: [];
-	if (targets.length > 0) mesh.setWeights(targets.map((_, n) => (n === 0 ? 1 : 0)));
+	const targets = shapesOf(item).map(({ mesh: shape }) => attribute(departure(drawn, item.mesh, shape), "VEC3"));
+	if (targets.length > 0) mesh.setWeights(targets.map((_, n) => (n === 0 && shapesOf(item)[0]!.first ? 1 : 0)));
+	const rgb = item.colourAt?.(firstFrame);
+	const colours =
+		rgb &&
+		attribute(
+			Float32Array.from({ length: drawn.positions.length }, (_, i) => rgb[i % 3]!),
+			"VEC3",
+		);
 	const uv = drawn.uv.length > 0 ? attribute(drawn.uv, "VEC2") : undefined;
 	const part = (indices: Uint32Array, material: GltfMaterial) => {
 		if (indices.length === 0) return;
@@ -140,6 +142,7 @@ function makeGltfMesh(
 			.setAttribute("POSITION", position)
 			.setAttribute("NORMAL", normal)
 			.setMaterial(material);
+		if (colours) primitive.setAttribute("COLOR_0", colours);
 		if (uv) primitive.setAttribute("TEXCOORD_0", uv);
 		for (const [n, target] of targets.entries())
 			primitive.addTarget(document.createPrimitiveTarget(`${item.path} ${n + 1}`).setAttribute("POSITION", target));
@@ -150,38 +153,35 @@ function makeGltfMesh(
 	return mesh;
 }
 
-/** A crack is written as shapes at this many frames at most, blended between. */
-const MOST_SHAPES = 12;
-
-/** Frames of a crack's shapes, from the whole solid on; the last frame is the mesh itself. */
-function crackFrames({ first, last }: CrackTime, sceneFirst: number): number[] {
-	const begin = Math.max(first, sceneFirst);
-	const count = Math.max(0, Math.min(MOST_SHAPES, last - begin));
-	return Array.from({ length: count }, (_, n) => begin + Math.round(((last - begin) * n) / count));
+/** The shapes that differ from the mesh itself; `key` is the place among the key frames. */
+function shapesOf({ changing, mesh }: ExportItem): { key: number; first: boolean; mesh: Mesh }[] {
+	if (!changing) return [];
+	return changing.frames
+		.map((frame, key) => ({ key, first: key === 0, mesh: changing.meshAt(frame) }))
+		.filter((shape) => shape.mesh.positions.some((v, i) => v !== mesh.positions[i]));
 }
 
-/** How far each vertex is from where it ends up, 3 per vertex. */
-function departure({ source }: DrawMesh, { closed, reached, time }: ItemOpening, frame: number): Float32Array {
-	const state = time.at(frame);
-	return Float32Array.from({ length: 3 * source.length }, (_, i) => {
-		const v = source[Math.floor(i / 3)]!;
-		return (1 - openShare(reached[v]!, state)) * closed[3 * v + (i % 3)]!;
+/** How far each vertex of a shape is from where the mesh has it, 3 per vertex. */
+const departure = ({ source }: DrawMesh, mesh: Mesh, shape: Mesh): Float32Array =>
+	Float32Array.from({ length: 3 * source.length }, (_, i) => {
+		const at = 3 * source[Math.floor(i / 3)]! + (i % 3);
+		return shape.positions[at]! - mesh.positions[at]!;
 	});
-}
 
-/** Weights of the shapes over time: one after the other, then none. */
-function openCracks(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
+/** Weights of the shapes over time, one after the other; none where it is the mesh itself. */
+function changeShapes(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
 	scene.items.forEach((item, n) => {
-		if (!item.opening) return;
-		const frames = [...crackFrames(item.opening.time, scene.firstFrame), item.opening.time.last];
-		const shapes = frames.length - 1;
-		if (shapes === 0) return;
+		const shapes = shapesOf(item);
+		if (shapes.length === 0) return;
+		const { frames } = item.changing as ChangingShape;
 		const accessor = (array: Float32Array) =>
 			document
 				.createAccessor()
 				.setArray(array as Float32Array<ArrayBuffer>)
 				.setType("SCALAR");
-		const weights = Float32Array.from({ length: frames.length * shapes }, (_, i) => (Math.floor(i / shapes) === i % shapes ? 1 : 0));
+		const weights = Float32Array.from({ length: frames.length * shapes.length }, (_, i) =>
+			shapes[i % shapes.length]!.key === Math.floor(i / shapes.length) ? 1 : 0,
+		);
 		const sampler = document
 			.createAnimationSampler()
 			.setInput(accessor(Float32Array.from(frames, (frame) => (frame - scene.firstFrame) / scene.fps)))
@@ -194,12 +194,13 @@ function openCracks(document: Document, scene: ExportScene, nodes: readonly Node
 	});
 }
 
-function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
+/** The tracks of a scene as one animation of its nodes, in seconds. */
+export function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
 	const animation = document.createAnimation(scene.name || "Shot");
 	// Tracks with keys at the same frames share one list of times.
 	const times = new Map<string, Accessor>();
 	scene.items.forEach((item, n) => {
-		const track = scene.baked!.tracks[item.track];
+		const track = scene.tracks[item.track];
 		if (!track) return;
 		const key = track.frames.join();
 		let input = times.get(key);

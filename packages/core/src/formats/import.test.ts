@@ -2,7 +2,7 @@ import { bounds, boundsSize, type Mesh, topology, triangleCount, volume } from "
 import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { MATERIALS } from "../shot";
-import { type ExportItem, glb } from ".";
+import { type ExportItem, glb, stillScene } from ".";
 import { decodeMesh, encodeMesh, joinParts, placeModel, readModel } from "./import";
 import { writeObj } from "./obj";
 
@@ -72,7 +72,7 @@ const files: [string, () => Uint8Array | Promise<Uint8Array>][] = [
 	["binary.stl", () => binaryStl(cube)],
 	["text.ply", () => asciiPly(cube)],
 	["binary.ply", () => binaryPly(cube)],
-	["cube.glb", () => glb.write({ name: "Cube", fps: 24, firstFrame: 1, items: [item(cube)] })],
+	["cube.glb", () => glb.write(stillScene("Cube", [item(cube)]), {})],
 ];
 
 test.each(files)("%s comes in closed, with its size and volume", async (name, make) => {

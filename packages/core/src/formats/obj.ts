@@ -2,7 +2,7 @@ import { Mesh as ThreeMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
 import { bad, good } from "../common";
 import { meshOfGeometry } from "./geometry";
-import { bytesOf, textOf } from "./text";
+import { bytesOf, float, textOf } from "./text";
 import type { ExportItem, MeshFormat, ReadModel } from "./types";
 
 /** Wavefront OBJ: polygons, objects and groups, UVs. Materials are left out. */
@@ -66,12 +66,9 @@ export function writeObj(items: readonly ExportItem[]): Uint8Array {
 	} of items) {
 		lines.push(`o ${path.replaceAll(" ", "_")}`);
 		const { positions: p, triangles: t } = mesh;
-		for (let v = 0; v < p.length; v += 3) lines.push(`v ${number(p[v]! + x)} ${number(p[v + 1]! + y)} ${number(p[v + 2]! + z)}`);
+		for (let v = 0; v < p.length; v += 3) lines.push(`v ${float(p[v]! + x)} ${float(p[v + 1]! + y)} ${float(p[v + 2]! + z)}`);
 		for (let c = 0; c < t.length; c += 3) lines.push(`f ${t[c]! + base} ${t[c + 1]! + base} ${t[c + 2]! + base}`);
 		base += p.length / 3;
 	}
 	return bytesOf(`${lines.join("\n")}\n`);
 }
-
-/** Nine significant digits hold any float32. */
-const number = (value: number): string => String(Number(value.toPrecision(9)));

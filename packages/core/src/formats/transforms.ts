@@ -1,8 +1,9 @@
-import { bytesOf } from "./text";
-import type { ExportScene, TakeFormat } from "./types";
+import { poseAt } from "../bake";
+import { bytesOf, float } from "./text";
+import type { ExportScene, OneFileFormat } from "./types";
 
 /** A table of keys: frame, seconds, name, place in metres, rotation as a quaternion. */
-export const csv: TakeFormat = {
+export const csv: OneFileFormat = {
 	id: "csv",
 	label: "CSV",
 	extension: "csv",
@@ -18,7 +19,7 @@ export const csv: TakeFormat = {
 };
 
 /** The same keys by body, as JSON. */
-export const json: TakeFormat = {
+export const json: OneFileFormat = {
 	id: "json",
 	label: "JSON",
 	extension: "json",
@@ -26,9 +27,9 @@ export const json: TakeFormat = {
 	help: "Places and rotations by name, for scripts",
 	write: (scene) => {
 		const bodies = scene.items
-			.filter((item) => scene.baked?.tracks[item.track])
+			.filter((item) => scene.tracks[item.track])
 			.map((item) => {
-				const track = scene.baked!.tracks[item.track]!;
+				const track = scene.tracks[item.track]!;
 				return {
 					name: item.path,
 					frames: [...track.frames],
@@ -42,6 +43,45 @@ export const json: TakeFormat = {
 	},
 };
 
+/** A line of JSON for the head, for each frame with all transforms, and for each event, in the order of time. */
+export const jsonLines: OneFileFormat = {
+	id: "jsonl",
+	label: "JSON Lines",
+	extension: "jsonl",
+	mime: "application/x-ndjson",
+	help: "Every frame and every event on a line of its own, for scripts that read as they go",
+	write: (scene) => {
+		const moving = scene.items.filter((item) => scene.tracks[item.track]);
+		const lines: unknown[] = [
+			{
+				format: "mighty-rubble-lines",
+				version: 1,
+				name: scene.name,
+				fps: scene.fps,
+				frames: [scene.firstFrame, scene.lastFrame],
+				units: { length: "m", rotation: "quaternion xyzw", up: "y" },
+				bodies: moving.map((item) => item.path),
+			},
+		];
+		let next = 0;
+		const events = [...scene.events].sort((a, b) => a.frame - b.frame);
+		for (let frame = scene.firstFrame; frame <= scene.lastFrame; frame++) {
+			const poses = moving.map((item) => poseAt(scene.tracks[item.track]!, frame));
+			lines.push({
+				frame,
+				seconds: float((frame - scene.firstFrame) / scene.fps),
+				translations: poses.map(({ translation }) => translation.map(float)),
+				rotations: poses.map(({ rotation }) => rotation.map(float)),
+			});
+			for (; next < events.length && events[next]!.frame <= frame; next++) {
+				const { frame: at, what, a, b, value, unit } = events[next]!;
+				lines.push({ event: what, frame: at, a, ...(b && { b }), value: float(value), unit });
+			}
+		}
+		return bytesOf(`${lines.map((line) => JSON.stringify(line)).join("\n")}\n`);
+	},
+};
+
 interface KeyRow {
 	readonly path: string;
 	readonly frame: number;
@@ -52,7 +92,7 @@ interface KeyRow {
 
 function eachKey(scene: ExportScene, visit: (key: KeyRow) => void): void {
 	for (const item of scene.items) {
-		const track = scene.baked?.tracks[item.track];
+		const track = scene.tracks[item.track];
 		if (!track) continue;
 		track.frames.forEach((frame, k) => {
 			visit({
@@ -66,8 +106,6 @@ function eachKey(scene: ExportScene, visit: (key: KeyRow) => void): void {
 	}
 }
 
-/** Nine significant digits hold any float32. */
-const float = (value: number): number => Number(value.toPrecision(9));
 const shortest = (value: number): string => String(float(value));
 const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 const group = (values: readonly number[], size: number): number[][] =>

@@ -1,8 +1,8 @@
-import type { Baked } from "../bake";
-import type { Outcome } from "../common";
-import type { CrackTime, Opening } from "../fracture";
+import type { Track } from "../bake";
+import type { Outcome, Progress } from "../common";
 import type { Mesh } from "../mesh";
 import type { Material } from "../shot";
+import type { ChangingShape } from "./changing";
 
 /** What a file holds before units and axes are settled. */
 export interface ReadModel {
@@ -20,10 +20,6 @@ export interface MeshFormat {
 	readonly read: (bytes: Uint8Array) => Promise<Outcome<ReadModel>> | Outcome<ReadModel>;
 }
 
-export interface ItemOpening extends Opening {
-	readonly time: CrackTime;
-}
-
 /** A thing to be written: a piece or an object, named by its path. */
 export interface ExportItem {
 	/** `Block/00001` */
@@ -36,8 +32,10 @@ export interface ExportItem {
 	/** Pictures on the outside and on the inside faces, as PNG or JPEG bytes. */
 	readonly picture?: Uint8Array | undefined;
 	readonly insidePicture?: Uint8Array | undefined;
-	/** Where a crack opens beside it: how its mesh departs from itself, and when. */
-	readonly opening?: ItemOpening | undefined;
+	/** Where a crack opens beside it or links change its shape. */
+	readonly changing?: ChangingShape | undefined;
+	/** Linear RGB at a frame, where a gradient colours it. */
+	readonly colourAt?: ((frame: number) => readonly [number, number, number]) | undefined;
 	/** World pose where it does not move. */
 	readonly translation: readonly [number, number, number];
 	readonly rotation: readonly [number, number, number, number];
@@ -47,19 +45,54 @@ export interface ExportItem {
 	readonly track: number;
 }
 
+/** Something that happened in a run, with the names of those it happened to. */
+export interface ExportEvent {
+	readonly frame: number;
+	readonly what: string;
+	readonly a: string;
+	/** Empty where only one takes part. */
+	readonly b: string;
+	readonly value: number;
+	readonly unit: string;
+}
+
 export interface ExportScene {
 	readonly name: string;
 	readonly fps: number;
 	readonly firstFrame: number;
+	readonly lastFrame: number;
 	readonly items: readonly ExportItem[];
-	readonly baked?: Baked | undefined;
+	/** Keys of items, by their `track`. */
+	readonly tracks: readonly Track[];
+	readonly events: readonly ExportEvent[];
+	/** Whether `colourAt` of its items changes with the frame. */
+	readonly coloursMove: boolean;
 }
 
-export interface TakeFormat {
+export interface NamedFile {
+	readonly name: string;
+	readonly bytes: Uint8Array;
+}
+
+interface AnyTakeFormat {
 	readonly id: string;
 	readonly label: string;
+	/** Of the file, or of the files in a sequence. */
 	readonly extension: string;
 	readonly mime: string;
 	readonly help: string;
-	readonly write: (scene: ExportScene) => Promise<Uint8Array> | Uint8Array;
 }
+
+/** Everything in one file. */
+export interface OneFileFormat extends AnyTakeFormat {
+	readonly write: (scene: ExportScene, progress: Progress) => Promise<Uint8Array> | Uint8Array;
+}
+
+/** A file for each frame, and what they share. */
+export interface SequenceFormat extends AnyTakeFormat {
+	readonly shared: (scene: ExportScene) => readonly NamedFile[];
+	readonly frame: (scene: ExportScene, frame: number) => NamedFile;
+}
+
+export type TakeFormat = OneFileFormat | SequenceFormat;
+export const isSequence = (format: TakeFormat): format is SequenceFormat => "frame" in format;

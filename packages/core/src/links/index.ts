@@ -1,2 +1,3 @@
 export * from "./formula";
 export * from "./links";
+export * from "./mesh";

@@ -1,5 +1,6 @@
 export * from "./curve";
 export * from "./eigen";
+export * from "./euler";
 export * from "./functions";
 export * from "./noise";
 export * from "./packed";

@@ -8,6 +8,7 @@ import {
 	cos,
 	cubeRoot,
 	degrees,
+	eulerNear,
 	fromAxisAngle,
 	fromEuler,
 	IDENTITY,
@@ -19,6 +20,7 @@ import {
 	rotate,
 	sin,
 	slerp,
+	toEuler,
 	type Vec3,
 	vec3,
 } from ".";
@@ -102,4 +104,24 @@ test("random numbers are even, and one item's do not depend on another's", () =>
 	expect(Math.abs(pairs)).toBeLessThan(0.002);
 	expect(random(7, 3, 1)).not.toBe(random(7, 3, 2));
 	expect(random(7, 3, 1)).toBe(random(7, 3, 1));
+});
+
+test("turns about three axes come back from a quaternion, and follow one another without flips", () => {
+	for (let n = 0; n < 200; n++) {
+		const turns: Vec3 = [0, 1, 2].map((k) => 6 * random(5, n, k) - 3) as unknown as Vec3;
+		const back = fromEuler(eulerNear(fromEuler(turns), turns));
+		expect(Math.abs(back.reduce((sum, v, k) => sum + v * fromEuler(turns)[k]!, 0))).toBeCloseTo(1, 9);
+		eulerNear(fromEuler(turns), turns).forEach((turn, k) => {
+			expect(turn).toBeCloseTo(turns[k]!, 6);
+		});
+	}
+	// Three whole turns about z with a wobble: z goes on growing.
+	let last: Vec3 = [0, 0, 0];
+	for (let n = 1; n <= 100; n++) {
+		const next = eulerNear(fromEuler([0.3 * Math.sin(n / 9), 0.2, (6 * Math.PI * n) / 100]), last);
+		expect(Math.max(...next.map((turn, k) => Math.abs(turn - last[k]!)))).toBeLessThan(0.4);
+		last = next;
+	}
+	expect(last[2]).toBeCloseTo(6 * Math.PI, 6);
+	expect(toEuler(fromEuler([0.4, Math.PI / 2, 0]))[1]).toBeCloseTo(Math.PI / 2, 5);
 });

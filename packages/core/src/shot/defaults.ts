@@ -13,7 +13,7 @@ import type {
 	Strength,
 } from "./types";
 
-export const SHOT_VERSION = 4;
+export const SHOT_VERSION = 5;
 
 export const SETTINGS_DEFAULTS: ShotSettings = {
 	fps: 24,
@@ -160,4 +160,5 @@ export const emptyShot = (name: string): Shot => ({
 	bodies: {},
 	bodyRules: [],
 	overrides: {},
+	keptPlaces: null,
 });

@@ -30,6 +30,11 @@ export const MIGRATIONS: readonly Migration[] = [
 		what: "nothing was tied to anything, and materials had no strength",
 		up: (document) => ({ bondSets: {}, connectors: {}, links: {}, ...document, materials: withStrength(document.materials as Materials) }),
 	},
+	{
+		from: 4,
+		what: "pieces and copies could only stand where they were made",
+		up: (document) => ({ keptPlaces: null, ...document }),
+	},
 ];
 
 /** Brings a document of any known version up to date; tells newer and foreign documents apart. */

@@ -144,6 +144,31 @@ const source = lazy(
 							.strict()),
 );
 
+const colouring = object({
+	by: string().oneOf(["noise", "random", "x", "height", "z", "speed", "formula"]).required(),
+	from: finite(),
+	to: finite(),
+	size: finite().moreThan(0),
+	seed: finite().integer(),
+	moving: boolean().strict().required(),
+	formula: text(),
+	stops: array(tuple([finite().min(0).max(1), text().matches(/^#[0-9a-f]{6}$/i)]).required())
+		.min(1)
+		.max(32)
+		.required(),
+})
+	.noUnknown()
+	.strict();
+
+const objectKeys = object({
+	translation: array(key(vec3())).required(),
+	rotation: array(key(quat())).required(),
+	numbers: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(array(key(finite())).required()))),
+})
+	.noUnknown()
+	.strict()
+	.required();
+
 const sceneObject = object({
 	name: name(),
 	parent: string().strict().nullable().defined(),
@@ -162,14 +187,20 @@ const sceneObject = object({
 	hidden: boolean().strict().required(),
 	locked: boolean().strict().required(),
 	order: finite(),
-	keys: object({
-		translation: array(key(vec3())).required(),
-		rotation: array(key(quat())).required(),
-		numbers: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(array(key(finite())).required()))),
-	})
-		.noUnknown()
-		.strict()
-		.required(),
+	keys: objectKeys,
+	baked: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: object({
+					take: text(),
+					body: mixed<object>().nullable().defined(),
+					keys: objectKeys,
+					translation: vec3(),
+					rotation: quat(),
+				})
+					.noUnknown()
+					.strict(),
+	),
 })
 	.noUnknown()
 	.strict();
@@ -319,6 +350,10 @@ const shot = object({
 			.strict(),
 	).required(),
 	overrides: byId(body),
+	keptPlaces: text()
+		.matches(/^asset:[0-9a-f]{64}$/)
+		.nullable(),
+	colouring: lazy((value: unknown) => (value === undefined ? mixed().optional() : colouring)),
 })
 	.noUnknown()
 	.strict();

@@ -31,6 +31,26 @@ export interface Shot {
 	readonly bodyRules: readonly BodyRule[];
 	/** By derived id (a piece's): applied last. Kept when the piece no longer exists. */
 	readonly overrides: Readonly<Record<string, BodySettings>>;
+	/** Where pieces and copies stand at the start instead of where they were made, as an earlier run left them; see `bodies/kept.ts`. */
+	readonly keptPlaces: AssetRef | null;
+	/** How bodies are coloured by a gradient, in the view and in files; not at all where absent. */
+	readonly colouring?: Colouring | undefined;
+}
+
+export interface Colouring {
+	readonly by: "noise" | "random" | "x" | "height" | "z" | "speed" | "formula";
+	/** Where the gradient begins and ends: metres, m/s, shares, or what the formula comes out as. */
+	readonly from: number;
+	readonly to: number;
+	/** Of patches of noise, metres. */
+	readonly size: number;
+	readonly seed: number;
+	/** By where things are at the frame instead of where they stood at first. */
+	readonly moving: boolean;
+	/** See `colouring/`. */
+	readonly formula: string;
+	/** Place on the gradient, 0 to 1, and sRGB `#rrggbb`. */
+	readonly stops: readonly (readonly [share: number, colour: string])[];
 }
 
 export interface ShotSettings {
@@ -77,6 +97,17 @@ export interface SceneObject {
 	/** Place among its siblings in the ledger. */
 	readonly order: number;
 	readonly keys: ObjectKeys;
+	/** Where its keys come from a take: what it was before, to go back to. */
+	readonly baked?: BakedObject | undefined;
+}
+
+export interface BakedObject {
+	/** The take's name. */
+	readonly take: string;
+	readonly body: BodySettings | null;
+	readonly keys: ObjectKeys;
+	readonly translation: Vec3;
+	readonly rotation: Quat;
 }
 
 /** First sized, then moved so that the pivot becomes the origin. */

@@ -1,5 +1,5 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
-import { EventKind, type FrameStore, POSE_STRIDE } from "../cache";
+import { EventKind, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
 import { SAMPLES, sampleShot } from "../samples";
 import {
 	addArray,
@@ -15,8 +15,10 @@ import {
 	setSettings,
 	setWorld,
 } from "../shot";
+import { joinEvents } from "../takes";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
-import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks } from ".";
+import { type Finding, findStartOverlaps, LEAST_SUNK, makeScene, overlapsAt, rapierEngine, runChecks } from ".";
+import { cutOff } from "./checks/cutOff";
 
 async function check(shot: Shot, without: readonly string[] = ["nothing-below"]): Promise<Finding[]> {
 	const workshop = await makeTestWorkshop();
@@ -237,7 +239,11 @@ test.each(["breakwater-strike", "slipway-stack", "sign-letters"])(
 		const shot = sampleShot(id)!;
 		const { scene, store } = await runShot(shot);
 		const built = await buildBodies(await makeTestWorkshop(), shot);
-		expect(runChecks({ shot, built, reports: new Map(), scene, run: store }).map(({ message }) => message)).toEqual([]);
+		const frame = shot.settings.lastFrame;
+		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, LEAST_SUNK) };
+		expect(
+			runChecks({ shot, built, reports: new Map(), scene, sunk, events: joinEvents(store), run: store }).map(({ message }) => message),
+		).toEqual([]);
 	},
 	120_000,
 );
@@ -312,4 +318,45 @@ test("a connector that joins nothing, one far from its body, and a spring beyond
 	const [spring] = await check(stiff);
 	expect(spring).toMatchObject({ check: "stiff-spring" });
 	expect(await check(fix(stiff, spring!))).toEqual([]);
+});
+
+test("what has sunk deep into something by the end of a run is named with its depth; rounding is not", async () => {
+	const shot = shotOf(
+		shape("floor", "box", { width: 4, height: 0.2, depth: 4 }, [0, -0.1, 0]),
+		setBody(["floor"], { kind: "passive" }),
+		shape("crate", "box", cube, [0, 0.6, 0]),
+		setBody(["crate"], { kind: "active" }),
+	);
+	const { scene, store } = await runShot(shot, 24);
+	const built = await buildBodies(await makeTestWorkshop(), shot);
+	const end = posesAt(store, 24)!.slice();
+	const find = async (poses: Float32Array) =>
+		runChecks({
+			shot,
+			built,
+			reports: new Map(),
+			scene,
+			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, LEAST_SUNK) },
+		});
+	expect(await find(end)).toEqual([]);
+	end[7 * scene.ids.indexOf("crate") + 1]! -= 0.05;
+	const [finding] = await find(end);
+	expect(finding).toMatchObject({ check: "sank-in", level: "warning" });
+	expect(finding!.message).toMatch(/At frame 24 crate lies (5\.0 cm|50 mm) in floor/);
+	expect(finding!.fixes.map(({ label }) => label)).toEqual(["Solve more exactly", "Twice the substeps"]);
+});
+
+test("substeps that were cut off while things gave way are told with their first frame", () => {
+	const events = {
+		frame: Int32Array.of(9, 11),
+		kind: Uint8Array.of(7, 7),
+		a: Int32Array.of(0, 0),
+		b: Int32Array.of(1, 1),
+		value: Float32Array.of(7, 7),
+	};
+	const shot = shotOf(shape("wall", "box", cube), shape("ball", "box", cube));
+	const scene = { ids: ["wall", "ball"], paths: ["wall", "ball"], count: 0, kind: new Uint8Array(0) } as never;
+	const [finding] = cutOff.find({ shot, built: {} as never, reports: new Map(), scene, events });
+	expect(finding!.message).toMatch(/In 2 substeps, the first in frame 9, .* to ball after 7 tries/);
+	expect(cutOff.find({ shot, built: {} as never, reports: new Map(), scene })).toEqual([]);
 });

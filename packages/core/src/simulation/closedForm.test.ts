@@ -1,3 +1,4 @@
+import { posesAt } from "../cache";
 import { fromAxisAngle } from "../maths";
 import { addArray, type Command, placeObject, setBody, setFracture, setSettings } from "../shot";
 import { runShot, shape, shotOf } from "../testing";
@@ -133,3 +134,34 @@ test("a pile of five hundred hulls comes to rest and sleeps; its energy never gr
 	// Of some 90 kJ at the start.
 	expect(most).toBeLessThan(100);
 }, 240_000);
+
+/**
+ * A dry semicircular arch: its line of thrust fits into the ring down to a thickness of 0.1075 of the mean radius, below
+ * which it opens at five joints and falls (Couplet 1730, Heyman 1969).
+ */
+test.each([
+	[0.13, true],
+	[0.09, false],
+])("a dry arch of voussoirs whose thickness is %f of its radius: stands %s", async (ratio, stands) => {
+	const voussoirs = 15;
+	const outer = 1 + ratio / 2;
+	const planes = Array.from({ length: voussoirs - 1 }, (_, i) => {
+		const angle = ((i + 1) * Math.PI) / voussoirs;
+		return [-Math.sin(angle), Math.cos(angle), 0, (-Math.cos(angle) * outer) / 2];
+	}).flat();
+	const shot = shotOf(
+		shape("ground", "ground", {}),
+		setBody(["ground"], { kind: "passive", friction: 0.9 }),
+		shape("arch", "arch", { radius: 1 - ratio / 2, thickness: ratio, depth: 0.4, segments: voussoirs }, [0, outer / 2, 0]),
+		setFracture("f", { object: "arch", method: "cuts", options: { planes } }),
+		setBody(["arch"], { kind: "active", friction: 0.9, bounce: 0 }),
+		setSettings({ stepsPerSecond: 240, solverIterations: 8, lastFrame: 96 }),
+	);
+	const { scene, store } = await runShot(shot, 96);
+	expect(scene.count).toBe(1 + voussoirs);
+	const poses = posesAt(store, 96)!;
+	let dropped = 0;
+	for (let i = 0; i < scene.count; i++) dropped = Math.max(dropped, scene.position[3 * i + 1]! - poses[7 * i + 1]!);
+	if (stands) expect(dropped).toBeLessThan(0.02);
+	else expect(dropped).toBeGreaterThan(0.5);
+});

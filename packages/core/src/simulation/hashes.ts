@@ -5,7 +5,7 @@ import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Sh
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
-export const BUILD_ID = `rubble 5, ${ENGINE_BUILD}`;
+export const BUILD_ID = `rubble 6, ${ENGINE_BUILD}`;
 
 /**
  * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by
@@ -47,6 +47,7 @@ export function startHash(shot: Shot): Hash {
 		objects,
 		proxies: allSettings(shot).flatMap(({ proxy }) => (proxy && shot.objects[proxy] ? [[proxy, meshHash(shot, proxy)]] : [])),
 		worlds: shot.worlds,
+		...(shot.keptPlaces && { kept: shot.keptPlaces }),
 		forces: influences(shot)
 			.filter((id) => shot.objects[id]!.source.kind === "force")
 			.map((id) => {

@@ -5,5 +5,6 @@ export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./e
 export * from "./hashes";
 export { findStartOverlaps } from "./overlaps";
 export * from "./scene";
+export { overlapsAt, separate } from "./separate";
 export * from "./simulate";
 export * from "./take";

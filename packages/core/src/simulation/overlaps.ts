@@ -22,12 +22,17 @@ export function startOverlaps(scene: SimScene, engine: Engine): [number, number]
 		.map(({ a, b }) => [a, b]);
 }
 
-/** Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. */
-export async function findStartOverlaps(scene: SimScene, factory: EngineFactory): Promise<Overlap[]> {
+/**
+ * Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. `least`: deeper
+ * than this instead, metres.
+ */
+export async function findStartOverlaps(scene: SimScene, factory: EngineFactory, least?: number): Promise<Overlap[]> {
 	const engine = await factory(scene, new Uint8Array(scene.count));
 	const tied = makeTied(scene);
 	try {
-		return engine.overlaps(0).filter(({ a, b, depth }) => !tied(a, b) && depth > tolerance(scene, a, b) && reallyOverlap(scene, a, b));
+		return engine
+			.overlaps(0)
+			.filter(({ a, b, depth }) => !tied(a, b) && depth > (least ?? tolerance(scene, a, b)) && reallyOverlap(scene, a, b, least));
 	} finally {
 		engine.dispose();
 	}
@@ -49,15 +54,16 @@ const tolerance = (scene: SimScene, a: number, b: number): number => OVERLAP_SHA
  * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours
  * in a 4 mm pane were said to overlap by 3 mm. So hulls are shrunk by the tolerance and must still meet.
  */
-function reallyOverlap(scene: SimScene, a: number, b: number): boolean {
-	const one = shrunkHulls(scene, a);
-	const other = shrunkHulls(scene, b);
+function reallyOverlap(scene: SimScene, a: number, b: number, least: number | undefined): boolean {
+	const share = (i: number) => (least === undefined ? 2 * OVERLAP_SHARE : Math.min(0.5, least / scene.thickness[i]!));
+	const one = shrunkHulls(scene, a, share(a));
+	const other = shrunkHulls(scene, b, share(b));
 	if (!one || !other) return true;
 	return one.some((hull) => other.some((against) => hullDistance(hull, against) === 0));
 }
 
 /** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */
-function shrunkHulls(scene: SimScene, i: number): number[][] | undefined {
+function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | undefined {
 	const { shape } = scene.colliders[i]!;
 	if (shape.kind !== "hulls") return undefined;
 	const at = Array.from(scene.position.subarray(3 * i, 3 * i + 3)) as unknown as Vec3;
@@ -70,7 +76,7 @@ function shrunkHulls(scene: SimScene, i: number): number[][] | undefined {
 		});
 		const placed: number[] = [];
 		for (let v = 0; v < points.length; v += 3) {
-			const local = [0, 1, 2].map((k) => middle[k]! + (points[v + k]! - middle[k]!) * (1 - 2 * OVERLAP_SHARE)) as unknown as Vec3;
+			const local = [0, 1, 2].map((k) => middle[k]! + (points[v + k]! - middle[k]!) * (1 - share)) as unknown as Vec3;
 			placed.push(...vec3.add(at, rotate(q, local)));
 		}
 		return placed;

@@ -35,8 +35,10 @@ export interface FrameLog {
 	readonly lost: { body: number; height: number }[];
 	readonly broken: BreakEvent[];
 	readonly parted: { a: number; b: number; load: number }[];
+	/** Steps that were cut off while things still gave way: the last that did, and how many there had been. */
+	readonly repeated: { body: number; by: number; times: number }[];
 }
-export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [], broken: [], parted: [] });
+export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [], broken: [], parted: [], repeated: [] });
 
 export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
 	const { count } = recorder.scene;
@@ -48,6 +50,7 @@ export function recordFrame(recorder: Recorder, frame: number, state: BodyState,
 	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
 	for (const { a, b, mode, stress } of log.broken) recorder.events.push({ frame, kind: EventKind.Pulled + mode, a, b, value: stress });
 	for (const { a, b, load } of log.parted) recorder.events.push({ frame, kind: EventKind.Parted, a, b, value: load });
+	for (const { body, by, times } of log.repeated) recorder.events.push({ frame, kind: EventKind.Repeated, a: body, b: by, value: times });
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
 	for (const [pair, impulse] of strongest)
 		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });

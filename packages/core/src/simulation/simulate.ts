@@ -214,7 +214,10 @@ function advanceStep(run: Run, log: FrameLog): void {
 			touched.map(({ body }) => body),
 			run.start,
 		);
-		if (attempt >= MOST_REPEATS) break;
+		if (attempt >= MOST_REPEATS) {
+			log.repeated.push({ body: touched[0]!.body, by: touched[0]!.by, times: attempt + 1 });
+			break;
+		}
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);

@@ -57,6 +57,21 @@ export function withChunk(
 /** One hash for all motion: equal takes moved alike, bit for bit. */
 export const takeHash = (take: Take): Hash => hashText(take.chunks.map((chunk) => chunk.hash).join());
 
+/**
+ * What of a take still holds for a shot with these frame hashes: the chunks up to the last checkpoint before the first
+ * stale frame, that checkpoint, and the first frame that is to be made.
+ */
+export function whatHolds(
+	take: Take | undefined,
+	hashes: readonly Hash[],
+	firstFrame: number,
+): { readonly kept: readonly StoredChunk[]; readonly checkpoint: Hash | null; readonly begun: number } {
+	const last = take && chunkToGoOnFrom(take, hashes);
+	if (!last) return { kept: [], checkpoint: null, begun: firstFrame };
+	const kept = take.chunks.filter((chunk) => chunk.firstFrame <= last.firstFrame);
+	return { kept, checkpoint: last.checkpoint, begun: last.firstFrame + last.frames };
+}
+
 /** The last chunk from whose end a run of a shot with these frame hashes may go on. */
 export function chunkToGoOnFrom(take: Take, hashes: readonly Hash[]): StoredChunk | undefined {
 	const first = take.snapshot.settings.firstFrame;

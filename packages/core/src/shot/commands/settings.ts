@@ -1,5 +1,5 @@
 import type { Command } from "../edit";
-import type { Id, Scenery, ShotSettings, World } from "../types";
+import type { AssetRef, Colouring, Id, Scenery, ShotSettings, World } from "../types";
 
 export const renameShot = (name: string): Command => ({
 	name: `Rename shot to ${name}`,
@@ -15,10 +15,27 @@ export const setSettings = (change: Partial<ShotSettings>): Command => ({
 	},
 });
 
+/** Where pieces and copies stand at the start; null: where they were made. */
+export const setKeptPlaces = (places: AssetRef | null): Command => ({
+	name: places ? "Keep places" : "Forget kept places",
+	apply: (shot) => {
+		shot.keptPlaces = places;
+	},
+});
+
 export const setScenery = (change: Partial<Scenery>): Command => ({
 	name: `Set ${Object.keys(change).join(", ")}`,
 	apply: (shot) => {
 		Object.assign(shot.scenery, change);
+	},
+});
+
+/** Colours bodies by a gradient; null: as their materials are. */
+export const setColouring = (colouring: Colouring | null): Command => ({
+	name: colouring ? "Colour by a gradient" : "Colours of the materials",
+	apply: (shot) => {
+		if (colouring) shot.colouring = { ...colouring, stops: colouring.stops.map(([share, colour]) => [share, colour]) };
+		else delete shot.colouring;
 	},
 });
 

@@ -4,6 +4,7 @@ import { bondsTooWeak } from "./bondsTooWeak";
 import { centreOutside } from "./centreOutside";
 import { concaveHull } from "./concaveHull";
 import { connectorApart } from "./connectorApart";
+import { cutOff } from "./cutOff";
 import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
 import { massRatio } from "./massRatio";
@@ -12,6 +13,7 @@ import { nothingBelow } from "./nothingBelow";
 import { nothingWakes } from "./nothingWakes";
 import { openMesh } from "./openMesh";
 import { passiveKeys } from "./passiveKeys";
+import { sankIn } from "./sankIn";
 import { shivering } from "./shivering";
 import { startOverlap } from "./startOverlap";
 import { stiffSpring } from "./stiffSpring";
@@ -20,6 +22,7 @@ import { tunnel } from "./tunnel";
 import type { Check, CheckContext, Finding } from "./types";
 import { weightless } from "./weightless";
 
+export { LEAST_SUNK } from "./sankIn";
 export type { CheckContext, Finding } from "./types";
 
 /** Every check, the gravest first. A new one is a file beside this and a line here. */
@@ -42,6 +45,8 @@ const CHECKS: readonly Check[] = [
 	bondsNeverMove,
 	lost,
 	massRatio,
+	sankIn,
+	cutOff,
 	energyGrew,
 	shivering,
 ];

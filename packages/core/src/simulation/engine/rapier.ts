@@ -702,10 +702,17 @@ function findOverlaps(
 			if (scene.kind[i] !== Kind.Active && scene.kind[j] !== Kind.Active) continue;
 			if (scene.world[i] !== scene.world[j] || of[i] === of[j]) continue;
 			if ([1, 2].some((k) => boxes[i]![k]! > boxes[j]![k + 3]! || boxes[j]![k]! > boxes[i]![k + 3]!)) continue;
+			const [a, b] = [Math.min(i, j), Math.max(i, j)];
 			let least = 0;
-			for (const one of colliders[i]!)
-				for (const other of colliders[j]!) least = Math.min(least, one.contactCollider(other, 0)?.distance ?? 0);
-			if (-least > tolerance) found.push({ a: Math.min(i, j), b: Math.max(i, j), depth: -least });
+			let normal: Vec3 = [0, 1, 0];
+			for (const one of colliders[a]!)
+				for (const other of colliders[b]!) {
+					const contact = one.contactCollider(other, 0);
+					if (!contact || contact.distance >= least) continue;
+					least = contact.distance;
+					normal = [contact.normal1.x, contact.normal1.y, contact.normal1.z];
+				}
+			if (-least > tolerance) found.push({ a, b, depth: -least, normal });
 		}
 		open.push(i);
 	}

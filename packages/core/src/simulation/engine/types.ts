@@ -1,3 +1,4 @@
+import type { Vec3 } from "../../maths";
 import type { SimScene } from "../scene";
 
 /** Poses and velocities of all bodies, in the engine's own precision. */
@@ -64,6 +65,8 @@ export interface Overlap {
 	readonly b: number;
 	/** metres */
 	readonly depth: number;
+	/** Unit: the way in which b leaves a soonest. */
+	readonly normal: Vec3;
 }
 
 /**

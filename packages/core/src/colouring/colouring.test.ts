@@ -1,0 +1,76 @@
+import { type Colouring, edit, emptyShot, parseShot, setColouring } from "../shot";
+import { COLOUR_SOURCES, coloursMove, makeColours, readColourFormula } from ".";
+
+const base: Colouring = {
+	by: "height",
+	from: 0,
+	to: 2,
+	size: 0.5,
+	seed: 3,
+	moving: false,
+	formula: "",
+	stops: [
+		[0, "#000000"],
+		[0.5, "#ff0000"],
+		[1, "#ffffff"],
+	],
+};
+const body = { index: 4, place: [1, 1.5, 0] as const, start: [0, 1, 0] as const, speed: 3, volume: 0.1, mass: 20, seconds: 2 };
+const colour = (change: Partial<Colouring>, of: Partial<typeof body> = {}): number[] => {
+	const made = makeColours({ ...base, ...change });
+	if (!made.ok) throw new Error(made.problems[0]!.message);
+	const into: [number, number, number] = [0, 0, 0];
+	made.value({ ...body, ...of } as never, into);
+	return into.map((v) => Number(v.toFixed(4)));
+};
+
+test("a gradient goes from stop to stop over its range, and stays at its ends", () => {
+	expect(colour({})).toEqual([1, 0, 0]);
+	expect(colour({}, { start: [0, 0.5, 0] as never })).toEqual([0.5, 0, 0]);
+	expect(colour({ moving: true })).toEqual([1, 0.5, 0.5]);
+	expect(colour({}, { start: [0, -3, 0] as never })).toEqual([0, 0, 0]);
+	expect(colour({}, { start: [0, 9, 0] as never })).toEqual([1, 1, 1]);
+	expect(colour({ by: "speed", from: 0, to: 6 })).toEqual([1, 0, 0]);
+	// Turned round.
+	expect(colour({ from: 2, to: 0 }, { start: [0, 2, 0] as never })).toEqual([0, 0, 0]);
+});
+
+test("a formula goes by what is known of a body, with its units checked", () => {
+	expect(colour({ by: "formula", formula: "(height - height0) * 4 / seconds", from: 0, to: 2 })).toEqual([1, 0, 0]);
+	const wrong = readColourFormula("height + speed");
+	expect(wrong.ok ? "" : wrong.problems[0]!.message).toMatch(/m and m s\^-1|cannot be added/);
+	expect(makeColours({ ...base, by: "formula", formula: "nothing + 1" }).ok).toBe(false);
+});
+
+test("noise is soft, chance is not, and both are the same every time", () => {
+	const at = (x: number, by: Colouring["by"], index = 4) =>
+		colour(
+			{
+				by,
+				from: 0,
+				to: 1,
+				stops: [
+					[0, "#000000"],
+					[1, "#ffffff"],
+				],
+			},
+			{ start: [x, 0, 0] as never, index },
+		)[0]!;
+	let steepest = 0;
+	for (let n = 0; n < 200; n++) steepest = Math.max(steepest, Math.abs(at(0.01 * n, "noise") - at(0.01 * (n + 1), "noise")));
+	expect(steepest).toBeLessThan(0.06);
+	const chance = Array.from({ length: 50 }, (_, n) => at(0, "random", n));
+	expect(new Set(chance).size).toBeGreaterThan(45);
+	expect(Array.from({ length: 50 }, (_, n) => at(0, "random", n))).toEqual(chance);
+});
+
+test("a shot keeps its colouring, and every source is one of the document's", () => {
+	const shot = edit(emptyShot("x"), setColouring(base)).shot;
+	for (const { id } of COLOUR_SOURCES) {
+		const read = parseShot(JSON.parse(JSON.stringify({ ...shot, colouring: { ...base, by: id } })));
+		expect([id, read.ok && read.value.colouring?.by]).toEqual([id, id]);
+	}
+	expect(parseShot(JSON.parse(JSON.stringify({ ...shot, colouring: { ...base, stops: [] } }))).ok).toBe(false);
+	expect(edit(shot, setColouring(null)).shot.colouring).toBeUndefined();
+	expect([coloursMove(base), coloursMove({ ...base, moving: true }), coloursMove({ ...base, by: "speed" })]).toEqual([false, true, true]);
+});

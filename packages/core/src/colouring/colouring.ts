@@ -1,0 +1,121 @@
+import { bad, good, type Outcome } from "../common";
+import { COUNT, type Formula, METRES, parseFormula, SECONDS, SPEED, type Unit } from "../links";
+import { noise3, random, type Vec3 } from "../maths";
+import type { Colouring } from "../shot";
+
+/** What is known of a body at a frame. */
+export interface ColouredBody {
+	/** Counted over all bodies of the shot. */
+	readonly index: number;
+	/** World, metres: now, and at the first frame. */
+	readonly place: Vec3;
+	readonly start: Vec3;
+	/** m/s */
+	readonly speed: number;
+	/** m³ */
+	readonly volume: number;
+	/** kg */
+	readonly mass: number;
+	/** Since the first frame. */
+	readonly seconds: number;
+}
+
+export interface ColourSource {
+	readonly id: Colouring["by"];
+	readonly label: string;
+	readonly help: string;
+	/** Of what goes from the gradient's begin to its end; percent for shares. */
+	readonly unit: "m" | "m/s" | "s" | "%" | "";
+}
+
+/** What a gradient can go by. */
+export const COLOUR_SOURCES: readonly ColourSource[] = [
+	{ id: "noise", label: "Noise", help: "Soft patches in space, where things stood at first", unit: "%" },
+	{ id: "random", label: "By chance", help: "Each body its own", unit: "%" },
+	{ id: "x", label: "Place x", help: "Along the world's x axis", unit: "m" },
+	{ id: "height", label: "Height", help: "Above 0", unit: "m" },
+	{ id: "z", label: "Place z", help: "Along the world's z axis", unit: "m" },
+	{ id: "speed", label: "Speed", help: "How fast it is at the frame", unit: "m/s" },
+	{ id: "formula", label: "Formula", help: "Of x, height, z, x0, height0, z0, speed, seconds, mass, volume, n", unit: "" },
+];
+
+const NAMES: Readonly<Record<string, Unit>> = {
+	x: METRES,
+	height: METRES,
+	z: METRES,
+	x0: METRES,
+	height0: METRES,
+	z0: METRES,
+	speed: SPEED,
+	seconds: SECONDS,
+	mass: undefined,
+	volume: [3, 0],
+	n: COUNT,
+};
+
+/** The formula of a gradient, or what is wrong with it. Any unit will do: the range is in the same. */
+export const readColourFormula = (formula: string): Outcome<Formula> => parseFormula(formula, NAMES, undefined);
+
+/** Whether colours change from frame to frame. */
+export const coloursMove = ({ by, moving }: Colouring): boolean => by === "speed" || by === "formula" || (moving && by !== "random");
+
+/** Reads a colouring once, for many bodies; a sentence where its formula does not read. */
+export function makeColours(colouring: Colouring): Outcome<(body: ColouredBody, into: [number, number, number]) => void> {
+	const formula = colouring.by === "formula" ? readColourFormula(colouring.formula) : undefined;
+	if (formula && !formula.ok) return formula;
+	const stops = [...colouring.stops].sort((a, b) => a[0] - b[0]).map(([share, colour]) => ({ share, rgb: rgbOf(colour) }));
+	if (stops.length === 0) return bad("A gradient needs a colour.");
+	const { from, to } = colouring;
+	return good((body, into) => {
+		const value = formula?.ok ? formulaValue(formula.value, body) : valueFor(colouring, body);
+		mix(stops, to === from ? 0.5 : (value - from) / (to - from), into);
+	});
+}
+
+function valueFor({ by, size, seed, moving }: Colouring, body: ColouredBody): number {
+	const [x, y, z] = moving ? body.place : body.start;
+	switch (by) {
+		case "noise":
+			return (1 + noise3(x / size, y / size, z / size, seed)) / 2;
+		case "random":
+			return random(seed, body.index, 0);
+		case "x":
+			return x;
+		case "height":
+			return y;
+		case "z":
+			return z;
+		case "speed":
+			return body.speed;
+		case "formula":
+			return 0;
+	}
+}
+
+function formulaValue({ value }: Formula, body: ColouredBody): number {
+	const known: Readonly<Record<string, number>> = {
+		x: body.place[0],
+		height: body.place[1],
+		z: body.place[2],
+		x0: body.start[0],
+		height0: body.start[1],
+		z0: body.start[2],
+		speed: body.speed,
+		seconds: body.seconds,
+		mass: body.mass,
+		volume: body.volume,
+		n: body.index,
+	};
+	const found = value((name) => known[name] ?? 0);
+	return Number.isFinite(found) ? found : 0;
+}
+
+/** sRGB, 0 to 1 each. */
+const rgbOf = (colour: string): Vec3 => [1, 3, 5].map((k) => Number.parseInt(colour.slice(k, k + 2), 16) / 255) as unknown as Vec3;
+
+function mix(stops: readonly { readonly share: number; readonly rgb: Vec3 }[], share: number, into: [number, number, number]): void {
+	const after = stops.findIndex((stop) => stop.share >= share);
+	const [a, b] = after < 0 ? [stops.at(-1)!, stops.at(-1)!] : [stops[Math.max(0, after - 1)]!, stops[after]!];
+	const t = b.share > a.share ? Math.min(1, Math.max(0, (share - a.share) / (b.share - a.share))) : 0;
+	for (let k = 0; k < 3; k++) into[k] = a.rgb[k]! + t * (b.rgb[k]! - a.rgb[k]!);
+}

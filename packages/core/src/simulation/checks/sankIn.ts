@@ -1,0 +1,32 @@
+import { formatQuantity, setSettings } from "../../shot";
+import type { Check, Finding } from "./types";
+
+/** Things sink into each other by a share of their size, as the solver has it; more than this is seen. */
+const SHARE = 0.08;
+export const LEAST_SUNK = 0.004; // m
+
+/** How deep things lie in each other when the run ends, where it shows. */
+export const sankIn: Check = {
+	id: "sank-in",
+	find: ({ shot, scene, sunk }): Finding[] => {
+		if (!scene || !sunk) return [];
+		const deep = sunk.overlaps
+			.filter(({ a, b, depth }) => depth > Math.max(LEAST_SUNK, SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!)))
+			.sort((one, other) => other.depth - one.depth);
+		const worst = deep[0];
+		if (!worst) return [];
+		const { stepsPerSecond, solverIterations } = shot.settings;
+		return [
+			{
+				check: "sank-in",
+				level: "warning",
+				about: [scene.ids[worst.a]!, scene.ids[worst.b]!],
+				message: `At frame ${sunk.frame} ${scene.paths[worst.b]} lies ${formatQuantity(worst.depth, "length", 2)} in ${scene.paths[worst.a]}${deep.length > 1 ? `, and ${deep.length - 1} more ${deep.length === 2 ? "pair" : "pairs"} are in each other` : ""}.`,
+				fixes: [
+					...(solverIterations < 12 ? [{ label: "Solve more exactly", command: setSettings({ solverIterations: 12 }) }] : []),
+					...(stepsPerSecond <= 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: 2 * stepsPerSecond }) }] : []),
+				],
+			},
+		];
+	},
+};

@@ -1,0 +1,6 @@
+export * from "./bakeKeys";
+export * from "./differences";
+export * from "./numbers";
+export * from "./series";
+export * from "./settle";
+export * from "./sweep";
