@@ -1,11 +1,12 @@
 // `npm test`: type check, lint, structure, unused code, unit tests, tests of the real interface.
 // Ends with one plain line that counts what really ran.
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { buildWeb, checkNode, chromiumProgram, DATA, installDebian, installPackages, postgresPrograms, ROOT, say } from "./environment.mjs";
 import { startPostgres } from "./postgres.mjs";
+import { startServer, startWorker } from "./processes.mjs";
 
 const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
@@ -75,21 +76,19 @@ async function interfaceTests() {
 	const database = await startPostgres("postgres-test");
 	const port = await freePort();
 	const url = `http://localhost:${port}`;
-	const server = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], {
-		cwd: join(ROOT, "apps/web"),
-		stdio: ["ignore", "ignore", "inherit"],
-		env: { ...process.env, NODE_ENV: "production", PORT: String(port), DATABASE_URL: database.url },
-	});
+	const quiet = ["ignore", "ignore", "inherit"];
+	const server = startServer(database.url, { PORT: String(port) }, quiet);
+	let worker;
 	try {
 		for (let i = 0; i < 120; i++) {
 			if ((await fetch(`${url}/health`).catch(() => undefined))?.ok) break;
 			await new Promise((resolve) => setTimeout(resolve, 500));
 		}
-		jest("interface tests", "jest.e2e.config.mjs", { RUBBLE_URL: url, CHROMIUM: chromiumProgram() });
+		worker = startWorker(database.url, quiet);
+		jest("interface tests", "jest.e2e.config.mjs", { RUBBLE_URL: url, CHROMIUM: chromiumProgram(), DATABASE_URL: database.url });
 	} finally {
-		const ended = new Promise((resolve) => server.once("exit", resolve));
-		server.kill("SIGTERM");
-		await ended;
+		await worker?.stop();
+		await server.stop();
 		database.stop();
 		database.remove();
 	}

@@ -47,7 +47,9 @@ export function makeApp(build: ServerBuild | (() => Promise<ServerBuild>), befor
 	app.use(
 		compression({
 			filter: (request, response) =>
-				response.getHeader("content-type") !== "application/octet-stream" && compression.filter(request, response),
+				// Events must go out one by one.
+				!["application/octet-stream", "text/event-stream"].includes(String(response.getHeader("content-type"))) &&
+				compression.filter(request, response),
 		}),
 	);
 	before(app);

@@ -1,19 +1,22 @@
 import { createHash } from "node:crypto";
 import { promisify } from "node:util";
 import { gunzip, gzip } from "node:zlib";
-import { eq } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
 import { database } from "./database.server";
 import { blobs } from "./schema";
 
 const compress = promisify(gzip);
 const expand = promisify(gunzip);
 
-/** Stores bytes under their hash; storing the same again does nothing. False where the hash is not theirs. */
+/** Stores bytes under their hash; storing the same again only makes them young. False where the hash is not theirs. */
 export async function putBlob(hash: string, bytes: Uint8Array): Promise<boolean> {
 	if (createHash("sha256").update(bytes).digest("hex") !== hash) return false;
 	// Level 1: frames and meshes are mostly float noise, and a run waits for this.
 	const packed = await compress(bytes, { level: 1 });
-	await database.insert(blobs).values({ hash, size: bytes.length, bytes: packed }).onConflictDoNothing();
+	await database
+		.insert(blobs)
+		.values({ hash, size: bytes.length, bytes: packed })
+		.onConflictDoUpdate({ target: blobs.hash, set: { createdAt: new Date() } });
 	return true;
 }
 
@@ -25,4 +28,23 @@ export async function getBlob(hash: string): Promise<Buffer<ArrayBuffer> | undef
 export async function hasBlob(hash: string): Promise<boolean> {
 	const rows = await database.select({ hash: blobs.hash }).from(blobs).where(eq(blobs.hash, hash));
 	return rows.length > 0;
+}
+
+/**
+ * Takes away what nothing refers to any more: frames of deleted takes, checkpoints of older runs. What is younger than a
+ * day stays: somebody may be about to refer to it. So does what an edit of a shot has ever named, for undo.
+ */
+export async function dropUnusedBlobs(): Promise<number> {
+	const gone = await database.execute(sql`
+		with named as (
+			select (regexp_matches(document::text, '[0-9a-f]{64}', 'g'))[1] as hash from shots
+			union select (regexp_matches(take::text, '[0-9a-f]{64}', 'g'))[1] from takes
+			union select (regexp_matches(file::text, '[0-9a-f]{64}', 'g'))[1] from jobs where file is not null
+			union select (regexp_matches(patches::text, '[0-9a-f]{64}', 'g'))[1] from edits
+			union select (regexp_matches(preset::text, '[0-9a-f]{64}', 'g'))[1] from presets
+		)
+		delete from blobs
+		where created_at < now() - interval '1 day' and not exists (select 1 from named where named.hash = blobs.hash)
+		returning hash`);
+	return gone.rows.length;
 }

@@ -1,6 +1,18 @@
-import type { BreakPreset, Patch, Shot } from "@rubble/core/shot";
+import type { BakeOptions } from "@rubble/core/bake";
+import type { ExportRange } from "@rubble/core/formats";
+import type { BreakPreset, Colouring, Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
-import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from "drizzle-orm/pg-core";
+import type { TakeChange } from "@rubble/core/takes";
+import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from "drizzle-orm/pg-core";
+
+/** A file to be written of a take. */
+export interface BakeOrder {
+	readonly format: string;
+	readonly range: ExportRange;
+	readonly options: BakeOptions;
+	/** How things are coloured now; the snapshot says how they were. */
+	readonly colouring?: Colouring | undefined;
+}
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => "bytea" });
 const at = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow();
@@ -59,9 +71,56 @@ export const takes = pgTable(
 			.notNull()
 			.references(() => shots.id, { onDelete: "cascade" }),
 		name: text("name").notNull(),
+		note: text("note").notNull().default(""),
+		/** Neither run again nor deleted. */
 		locked: boolean("locked").notNull().default(false),
+		/** The good one. */
+		picked: boolean("picked").notNull().default(false),
+		/** What a sweep set differently from the shot it came from. */
+		changes: jsonb("changes").$type<readonly TakeChange[]>().notNull().default([]),
 		take: jsonb("take").$type<Take>().notNull(),
+		createdAt: at("created_at"),
 		updatedAt: at("updated_at"),
+		/** When it was last on show; the latest is shown when the shot is opened. */
+		shownAt: at("shown_at"),
 	},
 	(table) => [index("takes_shot").on(table.shot)],
+);
+
+export type JobState = "waiting" | "running" | "done" | "failed" | "cancelled";
+
+/** Long work on any machine: what it is, how far it is, and whose it is just now. The queue only says that there is some. */
+export const jobs = pgTable(
+	"jobs",
+	{
+		id: text("id").primaryKey(),
+		kind: text("kind").$type<"run" | "bake">().notNull(),
+		shot: text("shot")
+			.notNull()
+			.references(() => shots.id, { onDelete: "cascade" }),
+		take: text("take")
+			.notNull()
+			.references(() => takes.id, { onDelete: "cascade" }),
+		name: text("name").notNull(),
+		state: text("state").$type<JobState>().notNull().default("waiting"),
+		/** Higher goes first. */
+		priority: integer("priority").notNull().default(0),
+		/** What a bake is to write. */
+		bake: jsonb("bake").$type<BakeOrder>(),
+		/** The file that a bake has written. */
+		file: jsonb("file").$type<{ readonly hash: string; readonly name: string; readonly mime: string; readonly size: number }>(),
+		fraction: real("fraction").notNull().default(0),
+		what: text("what").notNull().default(""),
+		log: jsonb("log").$type<readonly { readonly at: string; readonly text: string }[]>().notNull().default([]),
+		worker: text("worker").notNull().default(""),
+		/** Goes up with every worker that takes it; what comes from one with a lower number is refused. */
+		fence: integer("fence").notNull().default(0),
+		/** Tries since the last chunk that was stored. */
+		attempts: integer("attempts").notNull().default(0),
+		leaseUntil: timestamp("lease_until", { withTimezone: true }),
+		createdAt: at("created_at"),
+		startedAt: timestamp("started_at", { withTimezone: true }),
+		finishedAt: timestamp("finished_at", { withTimezone: true }),
+	},
+	(table) => [index("jobs_state").on(table.state)],
 );

@@ -189,18 +189,70 @@ export const GUIDE: readonly GuidePageText[] = [
 		body: [
 			"Run simulates what is missing or out of date and stores every frame, so that any of them can be jumped to at once. Blue in the timeline is stored, ochre is out of date: it no longer follows from the shot.",
 			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. A run that is stopped goes on where it was, with the same result as in one go.",
+			[
+				[
+					"Takes",
+					"Every run belongs to a take. “Run as new” keeps the one before. Click a take to show it; its menu renames, locks, picks the good one, duplicates, deletes, and takes up its settings. A locked take is never run into.",
+				],
+				["Out of date", "Under it stands what has changed since the take ran, number by number."],
+				[
+					"Sweep",
+					"One number over values, or two against each other: 0.5, 1, 2 or 1..5 or 0.2..1 in 5. Each combination becomes a take that workers run beside the page; Jobs says how far they are.",
+				],
+				[
+					"Compare takes",
+					"Up to four side by side at one frame, the second as outlines over the first, or in turn with X. Turning one picture turns all. Below: what broke, energy, who is awake, and what differs.",
+				],
+				[
+					"Settle and keep",
+					"What is picked falls onto everything else until all rests, stays there, and has no physics any more. Stop it when it looks right. Nothing lies deeper than a millimetre in anything.",
+				],
+				[
+					"Start from a frame",
+					"The next run begins with things where this frame has them. “Keep as set” takes physics away too; “Forget places” puts pieces and copies back.",
+				],
+				["Run it alone", "Runs with nothing active but what is picked, into a take of its own."],
+				[
+					"Colours",
+					"What is active by a gradient: noise, chance, place, speed, or a formula such as (height - height0) / 2. In the view, in PLY and USD over time, in GLB as at the first frame.",
+				],
+				["Try", "Beside a check's fix: runs it as a take of its own and shows both; the shot stays as it is."],
+			],
 		],
 	},
 	{
 		id: "bake",
 		title: "7 Bake",
 		body: [
-			"Turns the frames into keys and writes them to a file. “As few as fit” leaves keys out while the motion stays within the tolerance, and tells afterwards how far off it is at most.",
+			"Turns frames into keys and writes them to a file. “As few as fit” leaves keys out while the motion stays within the tolerance. Size, number of keys and the largest error are told before anything is written.",
 			[
-				["GLB", "Meshes, materials and animation, for most programs."],
-				["CSV", "One line for each key: frame, seconds, name, place in metres, rotation as a quaternion."],
-				["JSON", "The same by name, for scripts."],
+				["GLB", "Meshes, materials and animation, for most programs. Cracks and linked shapes are morph targets."],
+				["GLB, one skin", "One mesh with a bone for each piece: few draw calls, for game engines."],
+				[
+					"USD, USDZ",
+					"One file with time samples over the range, materials bound by name, copies as instances. USDZ takes the pictures along.",
+				],
+				["OBJ, PLY sequence", "A mesh for each frame, named with its number after an underscore, everything in its world place."],
+				["CSV, JSON, JSON Lines", "Tables of places and rotations; JSON Lines with all events."],
+				["Frame cache", "A small binary file for each frame and a list of names; a reader is in the documentation."],
+				[
+					"Keys on objects",
+					"Whole objects get the take's motion as keys and follow them; the curves can be edited. “Delete bake” makes them what they were.",
+				],
+				[
+					"Preview clip",
+					"The range through the view or a camera at true speed, as a video or as pictures, with take and frame written in.",
+				],
+				["Whole shot", "A zip with everything that belongs to the shot, with or without its frames. Open it in the yard of any machine."],
+				["Let a worker make it", "The file is made beside the page; Jobs has it when it is done."],
 			],
+		],
+	},
+	{
+		id: "jobs",
+		title: "Jobs and workers",
+		body: [
+			"Runs, sweeps and files can be left to workers. One runs beside the application; more are started with the address of the database alone, on any machine. A job that is cancelled keeps its frames and goes on from there when it is tried again. If a worker dies, another goes on from the last stored frames, with the same bytes.",
 		],
 	},
 	{

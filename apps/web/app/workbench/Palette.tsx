@@ -2,6 +2,7 @@ import { LAYOUTS } from "@rubble/core/arrays";
 import { SHAPES } from "@rubble/core/shapes";
 import { objectPath, orderedObjects } from "@rubble/core/shot";
 import { Command } from "cmdk";
+import { useNavigate } from "react-router";
 import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
 import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework } from "~/features/shape/reshape";
@@ -9,12 +10,13 @@ import { addShape } from "~/features/shape/ShapeBench";
 import { throwBallAt } from "~/features/weigh/throwBall";
 import { STAGES, type StageId } from "./stages";
 import { currentObject } from "./store/selectors";
-import { breakNow, run, stopRun } from "./store/session";
+import { breakNow, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
 
 /** Ctrl K: every command and every object by name. */
 export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (open: boolean) => void; onStage: (stage: StageId) => void }) {
-	const { shot, select, undo, redo, set } = useWorkbench();
+	const navigate = useNavigate();
+	const { shot, shotId, select, undo, redo, set } = useWorkbench();
 	const item = (label: string, act: () => void, keys = "") => (
 		<Command.Item
 			key={label}
@@ -52,6 +54,12 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 					<>
 						{item("Run", () => void run(), "Ctrl Enter")}
 						{item("Stop the run", stopRun, "Ctrl .")}
+						{item("Run as a new take", () => void run({ fresh: "Take 1" }))}
+						{item("Run what is picked alone", runAlone)}
+						{item("Settle and keep", () => void settle())}
+						{item("Start from this frame", () => void keepFrame(false))}
+						{item("Compare takes", () => void navigate(`/shots/${shotId}/takes`))}
+						{item("Jobs", () => void navigate("/jobs"))}
 						{item("Undo", undo, "Ctrl Z")}
 						{item("Redo", redo, "Ctrl Shift Z")}
 						{item("Duplicate", duplicateSelection, "Ctrl D")}

@@ -129,6 +129,7 @@ function BuildNotice() {
 
 const COLOURS: readonly { id: ColourBy; label: string }[] = [
 	{ id: "material", label: "material" },
+	{ id: "gradient", label: "gradient" },
 	{ id: "piece", label: "piece" },
 	{ id: "speed", label: "speed" },
 	{ id: "volume", label: "volume" },

@@ -1,3 +1,4 @@
+import type { Vec3 } from "@rubble/core/maths";
 import { objectOf, type Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
@@ -59,7 +60,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 		const file = takeOver();
 		if (file) void importFile(file);
 		// For the interface tests and for reports of faults.
-		Object.assign(window, { rubble: { state: useWorkbench.getState } });
+		Object.assign(window, { rubble: { state: useWorkbench.getState, project: (place: Vec3) => view.current?.project(place) } });
 		return close;
 	}, [shotId]);
 

@@ -1,4 +1,4 @@
-import type { FillFacts } from "@rubble/core/bodies";
+import type { BodyRow, FillFacts } from "@rubble/core/bodies";
 import {
 	type BuiltShot,
 	buildBodies,
@@ -6,6 +6,7 @@ import {
 	buildPieces,
 	colliderOf,
 	estimateArrayFill,
+	keptPlaces,
 	lookOf,
 	makeWorkshop,
 	mergeObjects,
@@ -16,12 +17,21 @@ import {
 	splitObject,
 	type Workshop,
 } from "@rubble/core/bodies";
-import type { FrameEvents, FrameStore } from "@rubble/core/cache";
+import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
 import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "@rubble/core/shot";
-import { findStartOverlaps, frameHashes, makeScene, rapierEngine, runChecks, type SimScene } from "@rubble/core/simulation";
+import {
+	findStartOverlaps,
+	frameHashes,
+	LEAST_SUNK,
+	makeScene,
+	overlapsAt,
+	rapierEngine,
+	runChecks,
+	type SimScene,
+} from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
 import { transfer } from "comlink";
 import { group } from "d3-array";
@@ -30,12 +40,12 @@ import { colliderLines as linesOf } from "./colliderLines";
 import { makeCrew } from "./crew";
 import { draw, drawingBuffers } from "./drawing";
 import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart, Ties } from "./messages";
-import { keepAsset, loadAsset, loadPicture } from "./network";
+import { keepAsset, loadAsset, loadPicture, loadPlaces } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 import { tiesOf } from "./ties";
 
 const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) =>
-	makeWorkshop(solids, { loadAsset, loadPicture, crew: makeCrew(navigator.hardwareConcurrency) }),
+	makeWorkshop(solids, { loadAsset, loadPicture, loadPlaces, crew: makeCrew(navigator.hardwareConcurrency) }),
 );
 
 /** A shot and what was made of it. The scene belongs to just this shot, so it lives and dies with its entry. */
@@ -61,6 +71,36 @@ export async function builtAside(shot: Shot): Promise<BuiltShot> {
 	const { result } = await entryFor(shot);
 	last = kept;
 	return result;
+}
+
+/** The scene of such a shot. */
+export async function sceneAside(shot: Shot, progress: Progress = {}): Promise<{ built: BuiltShot; scene: SimScene }> {
+	const made = await workshop;
+	const built = await buildBodies(made, shot, progress);
+	return { built, scene: await makeScene(made, shot, built.bodies, progress) };
+}
+
+/** Bodies of such a shot, and the places that it keeps. */
+export async function bodiesAndPlaces(shot: Shot) {
+	const places = await keptPlaces(await workshop, shot);
+	return { bodies: (await builtAside(shot)).bodies, before: places.ok ? places.value : undefined };
+}
+
+/** Everything that is drawn of such a shot. */
+export async function drawAside(shot: Shot): Promise<{ bodies: readonly BodyRow[]; drawings: Readonly<Record<Id, Drawing>> }> {
+	const { bodies } = await builtAside(shot);
+	const drawings: Record<Id, Drawing> = {};
+	for (const [object, own] of group(bodies, (body) => body.object)) {
+		const look = lookOf(shot, own[0]!);
+		drawings[object] = draw(
+			(await workshop).solids,
+			object,
+			hashValue([meshHash(shot, object), piecesHash(shot, object), look]),
+			own,
+			look,
+		);
+	}
+	return { bodies: bodies.map(rowOf), drawings };
 }
 
 export async function sceneFor(shot: Shot, progress: Progress = {}): Promise<{ built: BuiltShot; scene: SimScene }> {
@@ -104,6 +144,7 @@ export async function build(
 			problems: result.problems,
 			reports: withArrays(shot, Object.fromEntries(await reportsOf(shot))),
 			pieces: result.pieces,
+			kept: result.kept,
 			frameHashes: frameHashes(shot),
 		},
 		drawings.flatMap(drawingBuffers),
@@ -146,7 +187,8 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 	const { built, scene } = await sceneFor(shot, progress);
 	const reports = await reportsOf(shot);
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
-	const findings = runChecks({ shot, built, reports, scene, overlaps, events, run }).map(({ fixes, ...finding }) => ({
+	const sunk = run && run.bodies === scene.count ? await endOverlaps(scene, run) : undefined;
+	const findings = runChecks({ shot, built, reports, scene, overlaps, sunk, events, run }).map(({ fixes, ...finding }) => ({
 		...finding,
 		fixes: fixes.map(({ label, command }) => ({ label, edit: edit(shot, command).edit })),
 	}));
@@ -156,6 +198,17 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 		colliders[id] = { choice, error, parts: shape.kind === "hulls" ? shape.hulls.length : 1 };
 	});
 	return { findings, colliders };
+}
+
+/** Larger scenes are not looked at: it takes as long as many frames. */
+const MOST_SUNK = 3000;
+
+/** What lies in what in the last stored frame. */
+async function endOverlaps(scene: SimScene, run: FrameStore) {
+	const chunk = run.chunks.at(-1);
+	if (!chunk || scene.count > MOST_SUNK) return undefined;
+	const frame = chunk.firstFrame + chunk.frames - 1;
+	return { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, LEAST_SUNK) };
 }
 
 export async function colliderLines(shot: Shot): Promise<ColliderLines> {

@@ -4,7 +4,7 @@ import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
 import { cancel } from "./progress";
-import { allEvents, bake, loadTake, run, storedFrames } from "./takes";
+import { allEvents, bake, forecast, keepFrame, keysFromTake, loadTake, noteTake, run, settle, storedFrames, takeScene } from "./takes";
 
 /** The thread in which everything slow happens. It keeps what it has made, and the frames of the take on show. */
 const worker: CoreWorker = {
@@ -21,7 +21,13 @@ const worker: CoreWorker = {
 	keepPicture,
 	findJoints,
 	loadTake,
+	takeScene,
+	noteTake,
+	keepFrame,
+	settle,
 	run,
+	keysFromTake,
+	forecast,
 	bake,
 	cancel,
 };

@@ -1,13 +1,14 @@
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
-import type { BodyRow, FillFacts, PiecesFacts } from "@rubble/core/bodies";
+import type { BodyRow, BuiltShot, FillFacts, PiecesFacts } from "@rubble/core/bodies";
 import type { Chunk } from "@rubble/core/cache";
 import type { Hash } from "@rubble/core/common";
-import type { ImportChoices } from "@rubble/core/formats";
+import type { ExportRange, ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
 import type { Vec3 } from "@rubble/core/maths";
-import type { AssetRef, Edit, Id, Shot } from "@rubble/core/shot";
+import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
+import type { TakeSeries } from "@rubble/core/takes";
 
 /** All bodies of one object, ready to draw: the vertices of their meshes one after the other. Copies share a mesh. */
 export interface Drawing {
@@ -50,6 +51,7 @@ export interface BuildResult {
 	readonly problems: readonly { readonly object: Id; readonly message: string }[];
 	readonly reports: Readonly<Record<Id, MeshReport>>;
 	readonly pieces: Readonly<Record<Id, PiecesFacts>>;
+	readonly kept: BuiltShot["kept"];
 	readonly frameHashes: readonly Hash[];
 }
 
@@ -152,14 +154,34 @@ export interface JointsPreview {
 
 export interface LoadedTake {
 	readonly id: string;
+	readonly name: string;
+	readonly locked: boolean;
 	readonly take: Take;
 	readonly chunks: readonly Chunk[];
+}
+
+/** A take with what is drawn of it. */
+export interface TakeScene extends LoadedTake {
+	readonly bodies: readonly BodyRow[];
+	readonly drawings: Readonly<Record<Id, Drawing>>;
+	readonly series: TakeSeries;
+}
+
+/** What keeping a frame's places does to the shot. */
+export interface KeptFrame {
+	readonly edit: Edit;
+	/** Bodies that were kept. */
+	readonly count: number;
+	/** How deep things reach into each other at most, metres. */
+	readonly deepest: number;
+	/** Whether everything had come to rest. */
+	readonly rested: boolean;
 }
 
 export interface RunEvents {
 	readonly onProgress: (fraction: number, what: string) => void;
 	/** The take as it begins: what is kept of the last run, and the first frame to come. */
-	readonly onStart: (id: string, take: Take, from: number) => void;
+	readonly onStart: (id: string, name: string, take: Take, from: number) => void;
 	readonly onChunk: (chunk: Chunk, take: Take) => void;
 }
 
@@ -169,6 +191,21 @@ export interface RunResult {
 	readonly frames: number;
 	/** Wall time of simulating and storing. */
 	readonly milliseconds: number;
+}
+
+/** Keys of a take as an edit of the shot. */
+export interface KeysFromTake {
+	readonly edit: Edit;
+	readonly error: BakeError;
+	readonly baked: readonly Id[];
+	/** Meant, but broken or copies: they have no keys of their own. */
+	readonly left: readonly Id[];
+}
+
+export interface BakeForecast {
+	/** Bytes, about. */
+	readonly size: number;
+	readonly error: BakeError;
 }
 
 export interface BakedFile {
@@ -196,15 +233,33 @@ export interface CoreWorker {
 	/** The lines of an SVG drawing, laid over the broad face of an object. */
 	readStrokes(shot: Shot, object: Id, bytes: Uint8Array): Promise<number[][]>;
 	findJoints(picture: AssetRef, options: StonesOptions): Promise<JointsPreview>;
-	loadTake(shotId: string): Promise<LoadedTake | null>;
+	loadTake(shotId: string, id?: string): Promise<LoadedTake | null>;
+	takeScene(id: string): Promise<TakeScene>;
+	noteTake(facts: { readonly name: string; readonly locked: boolean }): void;
+	keepFrame(shot: Shot, frame: number, chosen: readonly string[]): Promise<KeptFrame>;
+	settle(
+		shot: Shot,
+		picked: readonly string[],
+		onProgress: RunEvents["onProgress"],
+		onPoses: (ids: readonly string[], poses: Float32Array, frame: number) => void,
+	): Promise<KeptFrame>;
 	run(
 		shotId: string,
 		shot: Shot,
+		fresh: string | undefined,
 		onProgress: RunEvents["onProgress"],
 		onStart: RunEvents["onStart"],
 		onChunk: RunEvents["onChunk"],
 	): Promise<RunResult>;
-	bake(format: string, options: BakeOptions): Promise<BakedFile>;
+	keysFromTake(shot: Shot, objects: readonly Id[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake>;
+	forecast(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined): Promise<BakeForecast>;
+	bake(
+		format: string,
+		range: ExportRange,
+		options: BakeOptions,
+		colouring: Colouring | undefined,
+		onProgress: (fraction: number, what: string) => void,
+	): Promise<BakedFile>;
 	/** Stops what is under way of this kind; it rejects with “cancelled”, a run ends with what it has. */
-	cancel(what: "build" | "run"): void;
+	cancel(what: "build" | "run" | "bake"): void;
 }

@@ -1,3 +1,4 @@
+import { decodePlaces } from "@rubble/core/bodies";
 import { type Hash, hashBytes } from "@rubble/core/common";
 import { decodeMesh, readPicture } from "@rubble/core/formats";
 import { type AssetRef, assetRef } from "@rubble/core/shot";
@@ -15,18 +16,31 @@ export async function loadPicture(asset: AssetRef) {
 	return picture.value;
 }
 
+export async function loadPlaces(asset: AssetRef) {
+	const places = decodePlaces(await fetchBytes(assetUrl(asset)));
+	if (!places.ok) throw new Error(places.problems[0]!.message);
+	return places.value;
+}
+
 export async function fetchBytes(url: string): Promise<Uint8Array> {
 	const response = await fetch(url);
 	if (!response.ok) throw new Error((await response.json().catch(() => ({ message: `The server answered ${response.status}.` }))).message);
 	return new Uint8Array(await response.arrayBuffer());
 }
 
-export async function send(url: string, method: "PUT" | "POST" | "DELETE", body: BodyInit, type: string): Promise<unknown> {
+type Method = "PUT" | "POST" | "PATCH" | "DELETE";
+
+export async function send(url: string, method: Method, body: BodyInit, type: string): Promise<unknown> {
 	const response = await fetch(url, { method, body, headers: { "Content-Type": type } });
 	const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
 	if (!response.ok) throw new Error(answer.message);
 	return answer;
 }
+
+export const sendJson = (url: string, method: Method, value: unknown): Promise<unknown> =>
+	send(url, method, JSON.stringify(value), "application/json");
+
+export const getJson = async (url: string): Promise<unknown> => JSON.parse(new TextDecoder().decode(await fetchBytes(url)));
 
 export const putAsset = (hash: Hash, bytes: Uint8Array) =>
 	send(`/api/assets/${hash}`, "PUT", bytes as Uint8Array<ArrayBuffer>, "application/octet-stream");

@@ -1,11 +1,11 @@
 import type { Progress } from "@rubble/core/common";
 
-export type LongWork = "build" | "run";
+export type LongWork = "build" | "run" | "bake";
 interface Signal {
 	aborted: boolean;
 }
 
-const signals: Record<LongWork, Signal> = { build: { aborted: false }, run: { aborted: false } };
+const signals: Record<LongWork, Signal> = { build: { aborted: false }, run: { aborted: false }, bake: { aborted: false } };
 
 /** Begins work of this kind; what was under way of it ends. */
 export function begin(what: LongWork): Signal {

@@ -1,43 +1,95 @@
 import type { BakeOptions } from "@rubble/core/bake";
-import { picturesOf } from "@rubble/core/bodies";
-import { addChunk, decodeChunk, dropFrom, encodeChunk, type FrameEvents, type FrameStore, lastStored } from "@rubble/core/cache";
-import { hashBytes } from "@rubble/core/common";
-import { exportTake, TAKE_FORMATS } from "@rubble/core/formats";
-import type { AssetRef, Shot } from "@rubble/core/shot";
+import { encodePlaces, keepPlaces, picturesOf, withPlaces } from "@rubble/core/bodies";
 import {
-	chunkToGoOnFrom,
+	addChunk,
+	decodeChunk,
+	dropFrom,
+	encodeChunk,
+	type FrameEvents,
+	type FrameStore,
+	lastStored,
+	posesAt,
+	storeOf,
+} from "@rubble/core/cache";
+import { hashBytes, type Progress, report } from "@rubble/core/common";
+import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
+import { type AssetRef, type Colouring, edit, type Id, type Shot } from "@rubble/core/shot";
+import {
 	decodeCheckpoint,
 	encodeCheckpoint,
 	frameHashes,
 	makeTake,
 	rapierEngine,
+	separate,
 	simulate,
 	type Take,
+	whatHolds,
 	withChunk,
 } from "@rubble/core/simulation";
+import { bakeKeys, DEEPEST, joinEvents, RestWatch, settleShot, takeSeries } from "@rubble/core/takes";
 import { transfer } from "comlink";
 import { assetUrl } from "./assetUrl";
-import { builtAside, sceneFor } from "./building";
-import type { BakedFile, LoadedTake, RunEvents, RunResult } from "./messages";
-import { fetchBytes, putAsset, send } from "./network";
+import { bodiesAndPlaces, builtAside, drawAside, sceneAside, sceneFor } from "./building";
+import type { BakedFile, BakeForecast, KeptFrame, KeysFromTake, LoadedTake, RunEvents, RunResult, TakeScene } from "./messages";
+import { fetchBytes, getJson, keepAsset, putAsset, send, sendJson } from "./network";
 import { begin, letMessagesIn } from "./progress";
 
 /** The take on show, and its frames. */
-const memory: { take?: { id: string; take: Take }; store: FrameStore } = { store: { bodies: 0, chunks: [] } };
+const memory: { take?: { id: string; name: string; locked: boolean; take: Take }; store: FrameStore } = {
+	store: { bodies: 0, chunks: [] },
+};
 
-export async function loadTake(shotId: string): Promise<LoadedTake | null> {
-	const stored = JSON.parse(new TextDecoder().decode(await fetchBytes(`/api/shots/${shotId}/take`))) as { id: string; take: Take } | null;
+/** A take and its frames, whichever is on show. */
+async function readTake(url: string): Promise<LoadedTake | null> {
+	const stored = (await getJson(url)) as Omit<LoadedTake, "chunks"> | null;
 	if (!stored) return null;
+	const chunks = await Promise.all(
+		stored.take.chunks.map(async ({ firstFrame, hash }) =>
+			decodeChunk(await fetchBytes(`/api/takes/${stored.id}/chunks/${firstFrame}?hash=${hash}`)),
+		),
+	);
+	return { ...stored, chunks };
+}
+
+/** Takes up the shot's take that was on show last, or this one. */
+export async function loadTake(shotId: string, id?: string): Promise<LoadedTake | null> {
+	const loaded = await readTake(id === undefined ? `/api/shots/${shotId}/takes?shown` : `/api/takes/${id}`);
+	delete memory.take;
+	memory.store = { bodies: 0, chunks: [] };
+	if (!loaded) return null;
+	const { chunks, ...stored } = loaded;
 	memory.take = stored;
-	memory.store = { bodies: stored.take.bodies.length, chunks: [] };
-	for (const { firstFrame, hash } of stored.take.chunks)
-		memory.store = addChunk(memory.store, decodeChunk(await fetchBytes(`/api/takes/${stored.id}/chunks/${firstFrame}?hash=${hash}`)));
-	return { ...stored, chunks: memory.store.chunks };
+	memory.store = storeOf(stored.take.bodies.length, chunks);
+	return loaded;
+}
+
+/** Everything that a take's picture needs; what is on show stays as it is. */
+export async function takeScene(id: string): Promise<TakeScene> {
+	const loaded = (await readTake(`/api/takes/${id}`))!;
+	const store = storeOf(loaded.take.bodies.length, loaded.chunks);
+	return { ...loaded, ...(await drawAside(loaded.take.snapshot)), series: takeSeries(store) };
+}
+
+/** Tells the worker what was changed of the take on show. */
+export function noteTake(facts: { readonly name: string; readonly locked: boolean }): void {
+	if (memory.take) memory.take = { ...memory.take, ...facts };
+}
+
+/** Begins a run into the take on show, or into a new one where there is none, it is locked, or a new one is wanted. */
+async function beginRun(shotId: string, take: Take, fresh: string | undefined): Promise<{ id: string; name: string }> {
+	const shown = memory.take;
+	if (shown && !shown.locked && fresh === undefined) {
+		await sendJson(`/api/takes/${shown.id}`, "PUT", take);
+		return { id: shown.id, name: shown.name };
+	}
+	return (await sendJson(`/api/shots/${shotId}/takes`, "POST", { take, name: fresh ?? "Take 1" })) as { id: string; name: string };
 }
 
 export async function run(
 	shotId: string,
 	shot: Shot,
+	/** The name of a new take to run into; the one on show where absent. */
+	fresh: string | undefined,
 	onProgress: RunEvents["onProgress"],
 	onStart: RunEvents["onStart"],
 	onChunk: RunEvents["onChunk"],
@@ -51,15 +103,21 @@ export async function run(
 	const hashes = frameHashes(shot);
 	const { firstFrame, lastFrame } = shot.settings;
 	// What still holds of the last run is kept; the run goes on at the last checkpoint before the first stale frame.
-	const last = memory.take && chunkToGoOnFrom(memory.take.take, hashes);
-	const kept = last ? memory.take!.take.chunks.filter((chunk) => chunk.firstFrame <= last.firstFrame) : [];
-	const from = last ? decodeCheckpoint(await fetchBytes(`/api/assets/${last.checkpoint}`)) : undefined;
-	const begun = from ? from.frame + 1 : firstFrame;
-	let take: Take = { ...makeTake("Take 1", shot, scene), chunks: kept, frameHashes: hashes.slice(0, begun - firstFrame) };
-	const { id } = (await send(`/api/shots/${shotId}/take`, "POST", JSON.stringify(take), "application/json")) as { id: string };
-	memory.take = { id, take };
+	const { kept, checkpoint, begun } = whatHolds(memory.take?.take, hashes, firstFrame);
+	const from = checkpoint === null ? undefined : decodeCheckpoint(await fetchBytes(`/api/assets/${checkpoint}`));
+	let take: Take = {
+		...makeTake(memory.take?.name ?? "Take 1", shot, scene),
+		chunks: kept,
+		frameHashes: hashes.slice(0, begun - firstFrame),
+	};
+	const { id, name } = await beginRun(shotId, take, fresh);
+	const shown = (next: Take) => {
+		take = next;
+		memory.take = { id, name, locked: false, take };
+	};
+	shown({ ...take, name });
 	memory.store = { bodies: scene.count, chunks: dropFrom(memory.store, begun).chunks };
-	onStart(id, take, begun);
+	onStart(id, name, take, begun);
 	if (begun > lastFrame) return { finished: true, frame: lastFrame, frames: 0, milliseconds: performance.now() - started };
 	let saving: Promise<unknown> = Promise.resolve();
 	const result = await simulate(scene, rapierEngine, {
@@ -70,8 +128,7 @@ export async function run(
 			const hash = hashBytes(bytes);
 			const state = checkpoint && encodeCheckpoint(checkpoint);
 			const stateHash = state ? hashBytes(state) : null;
-			take = withChunk(take, chunk, hash, stateHash, hashes);
-			memory.take = { id, take };
+			shown(withChunk(take, chunk, hash, stateHash, hashes));
 			memory.store = addChunk(memory.store, chunk);
 			onChunk(chunk, take);
 			// Saved in order, beside the simulation; a failure comes up at the end.
@@ -95,37 +152,116 @@ export async function run(
 	return { finished: result.finished, frame: result.frame, frames: result.frame - begun + 1, milliseconds: performance.now() - started };
 }
 
-export async function bake(format: string, options: BakeOptions): Promise<BakedFile> {
+/** Bodies where a frame of the take on show has them, as the shot's start. */
+export async function keepFrame(shot: Shot, frame: number, chosen: readonly string[]): Promise<KeptFrame> {
+	if (!memory.take) throw new Error("There are no frames yet. Run the shot first.");
+	const poses = posesAt(memory.store, frame);
+	if (!poses) throw new Error(`Frame ${frame} is not stored.`);
+	const { scene } = await sceneAside(memory.take.take.snapshot);
+	const parted = await separate(scene, rapierEngine, poses, DEEPEST);
+	const kept = await keepPoses(shot, scene.ids, parted.poses, chosen);
+	return { ...kept, deepest: parted.deepest };
+}
+
+/** Lets things fall until they rest or it is stopped, and gives where they lie. Nothing is stored but that. */
+export async function settle(
+	shot: Shot,
+	picked: readonly string[],
+	onProgress: RunEvents["onProgress"],
+	onPoses: (ids: readonly string[], poses: Float32Array, frame: number) => void,
+): Promise<KeptFrame> {
+	const settled = settleShot(shot, picked);
+	if (!settled.ok) throw new Error(settled.problems[0]!.message);
+	const signal = begin("run");
+	const progress = letMessagesIn(signal, onProgress);
+	const { built, scene } = await sceneAside(settled.value, progress);
+	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
+	let last: Float32Array | undefined;
+	const watch = new RestWatch(signal);
+	const size = 7 * scene.count;
+	await simulate(scene, rapierEngine, {
+		...progress,
+		signal: watch,
+		onChunk: (chunk) => {
+			last = chunk.poses.slice(-size);
+			watch.see(chunk);
+			onPoses(scene.ids, last, chunk.firstFrame + chunk.frames - 1);
+		},
+	});
+	if (!last) throw new Error("cancelled");
+	const parted = await separate(scene, rapierEngine, last, DEEPEST);
+	return { ...(await keepPoses(settled.value, scene.ids, parted.poses, [])), deepest: parted.deepest, rested: watch.rested };
+}
+
+/** What keeping poses does to the shot; the table of pieces and copies is stored. */
+async function keepPoses(shot: Shot, ids: readonly string[], poses: Float32Array, chosen: readonly string[]): Promise<KeptFrame> {
+	const { bodies, before } = await bodiesAndPlaces(shot);
+	const made = keepPlaces(shot, bodies, ids, poses, before, chosen.length > 0 ? new Set(chosen) : undefined);
+	const asset = made.places && (await keepAsset(encodePlaces(made.places)));
+	return { edit: edit(shot, withPlaces(made.placed, asset)).edit, count: made.count, deepest: 0, rested: true };
+}
+
+/** Keys from the take on show, on whole objects of the shot. */
+export async function keysFromTake(shot: Shot, objects: readonly Id[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake> {
 	if (!memory.take || memory.store.chunks.length === 0) throw new Error("There are no frames to bake. Run the shot first.");
-	const shot = memory.take.take.snapshot;
-	const built = await builtAside(shot);
-	const { firstFrame } = shot.settings;
-	const lastFrame = lastStored(memory.store, firstFrame);
-	const pictures = new Map<AssetRef, Uint8Array>();
-	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
-	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { firstFrame, lastFrame }, options, pictures);
+	const {
+		command,
+		error,
+		left,
+		objects: baked,
+	} = bakeKeys(shot, memory.take.take.bodies, memory.store, objects, range, options, memory.take.name);
+	return { edit: edit(shot, command).edit, error, left, baked };
+}
+
+/** What a bake will come to: its size, its keys, and how far they are off. */
+export async function forecast(
+	format: string,
+	range: ExportRange,
+	options: BakeOptions,
+	colouring: Colouring | undefined,
+): Promise<BakeForecast> {
+	const { writer, scene } = await exportScene(
+		format,
+		range,
+		options,
+		colouring,
+		letMessagesIn(begin("bake"), () => undefined),
+	);
+	return { size: await forecastSize(scene, writer), error: scene.baked.error };
+}
+
+export async function bake(
+	format: string,
+	range: ExportRange,
+	options: BakeOptions,
+	colouring: Colouring | undefined,
+	onProgress: (fraction: number, what: string) => void,
+): Promise<BakedFile> {
+	const progress = letMessagesIn(begin("bake"), onProgress);
+	const { writer, scene } = await exportScene(format, range, options, colouring, progress);
+	const bytes = await writeTake(writer, scene, progress);
+	const own = bytes.slice() as Uint8Array<ArrayBuffer>;
+	return transfer({ bytes: own, error: scene.baked.error, firstFrame: scene.firstFrame, lastFrame: scene.lastFrame }, [own.buffer]);
+}
+
+/** Colours are how things look now, not how they were when they ran. */
+async function exportScene(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined, progress: Progress) {
+	if (!memory.take || memory.store.chunks.length === 0) throw new Error("There are no frames to bake. Run the shot first.");
 	const writer = TAKE_FORMATS.find(({ id }) => id === format);
 	if (!writer) throw new Error(`There is no format “${format}”.`);
-	const bytes = (await writer.write(scene)).slice();
-	return transfer({ bytes, error: scene.baked.error, firstFrame, lastFrame }, [bytes.buffer]);
+	const shot: Shot = { ...memory.take.take.snapshot, colouring };
+	const built = await builtAside(shot);
+	const lastFrame = Math.min(range.lastFrame, lastStored(memory.store, shot.settings.firstFrame));
+	const pictures = new Map<AssetRef, Uint8Array>();
+	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
+	await report(progress, 0, "Making keys");
+	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { ...range, lastFrame }, options, pictures);
+	await report(progress, 0, "Writing");
+	return { writer, scene };
 }
 
 /** Events of all stored frames, one after the other. */
-export function allEvents(): FrameEvents | undefined {
-	const { chunks } = memory.store;
-	if (chunks.length === 0) return undefined;
-	const join = <A extends Int32Array | Uint8Array | Float32Array>(pick: (events: FrameEvents) => A): A => {
-		const parts = chunks.map((chunk) => pick(chunk.events));
-		const out = new (parts[0]!.constructor as new (n: number) => A)(parts.reduce((sum, part) => sum + part.length, 0));
-		let at = 0;
-		for (const part of parts) {
-			out.set(part, at);
-			at += part.length;
-		}
-		return out;
-	};
-	return { frame: join((e) => e.frame), kind: join((e) => e.kind), a: join((e) => e.a), b: join((e) => e.b), value: join((e) => e.value) };
-}
+export const allEvents = (): FrameEvents | undefined => joinEvents(memory.store);
 
 /** What the last run has left. */
 export const storedFrames = (): FrameStore | undefined => (memory.store.chunks.length > 0 ? memory.store : undefined);

@@ -1,14 +1,15 @@
 import { methodById } from "@rubble/core/fracture";
-import { Copy, FolderOpen, Plus, Search, Trash2 } from "lucide-react";
+import { Copy, Download, FolderOpen, Plus, Search, Trash2 } from "lucide-react";
 import { AlertDialog, Tooltip } from "radix-ui";
 import { useEffect, useState } from "react";
-import { Form, Link, useNavigation, useSubmit } from "react-router";
+import { Form, Link, useNavigate, useNavigation, useSubmit } from "react-router";
 import { toast } from "sonner";
 import { FileButton } from "~/controls/FileButton";
 import { Hint } from "~/controls/Hint";
 import type { StoredPreset } from "~/data/presets.server";
 import type { ShotCard } from "~/data/shots.server";
 import { ThemeButton } from "~/workbench/TopBar";
+import { send } from "~/workers/network";
 import { handOver } from "./handOver";
 import { when } from "./when";
 
@@ -27,7 +28,20 @@ export function Yard({ shots, samples, presets, message }: Props) {
 	useEffect(() => {
 		if (message) toast.error(message, { duration: 9000 });
 	}, [message]);
+	const navigate = useNavigate();
 	const open = async (file: File) => {
+		if (/\.zip$/i.test(file.name)) {
+			const opening = toast.loading(`Opening ${file.name} …`);
+			try {
+				const { id } = (await send("/api/shots", "POST", file, "application/zip")) as { id: string };
+				await navigate(`/shots/${id}/run`);
+			} catch (error) {
+				toast.error((error as Error).message, { duration: 9000 });
+			} finally {
+				toast.dismiss(opening);
+			}
+			return;
+		}
 		if (/\.json$/i.test(file.name))
 			submit({ intent: "open", document: await file.text() }, { method: "post", encType: "application/json" });
 		else {
@@ -42,6 +56,9 @@ export function Yard({ shots, samples, presets, message }: Props) {
 				<img src="/mark.svg" alt="" width={24} height={24} />
 				<span className="text-base font-semibold">Mighty Rubble</span>
 				<span className="flex-1" />
+				<Link to="/jobs" className="button">
+					Jobs
+				</Link>
 				<Link to="/guide" className="button">
 					Guide
 				</Link>
@@ -158,6 +175,11 @@ function Card({ shot }: { shot: ShotCard }) {
 				</div>
 			</Link>
 			<div className="absolute top-2 right-2 flex gap-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+				<Hint text="Save as a file, with its takes" side="bottom">
+					<a className="button px-2!" href={`/api/shots/${shot.id}/file?takes`} aria-label={`Save ${shot.name} as a file`}>
+						<Download size={14} />
+					</a>
+				</Hint>
 				<Hint text="Duplicate" side="bottom">
 					<button
 						type="button"
@@ -194,7 +216,7 @@ function Card({ shot }: { shot: ShotCard }) {
 	);
 }
 
-const ACCEPT = ".obj,.stl,.ply,.glb,.gltf,.json";
+const ACCEPT = ".obj,.stl,.ply,.glb,.gltf,.json,.zip";
 
 function DropCard({ onFile }: { onFile: (file: File) => void }) {
 	const [over, setOver] = useState(false);
@@ -214,7 +236,7 @@ function DropCard({ onFile }: { onFile: (file: File) => void }) {
 			}}
 		>
 			<span className="font-semibold">Drop a mesh or a shot here</span>
-			<span className="text-slate">OBJ · STL · PLY · GLB · shot.json</span>
+			<span className="text-slate">OBJ · STL · PLY · GLB · shot file</span>
 		</li>
 	);
 }

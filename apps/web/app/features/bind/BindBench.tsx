@@ -16,7 +16,7 @@ import {
 	setConnectorOption,
 } from "@rubble/core/shot";
 import { Anchor, Brush, Cable, Eye, EyeOff, Link2, Lock, MoveHorizontal, Pin, RotateCw, Spline, Trash2, Waypoints } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { TextField } from "~/controls/TextField";
@@ -318,7 +318,7 @@ function ConnectorList() {
 								: `${joints(id)} × ${connectorById(connector)?.label ?? ""}`
 					}
 					hidden={hidden}
-					onPick={() => set({ bound: { kind: "connector", id } })}
+					onPick={() => set({ bound: { kind: "connector", id }, selection: [], tool: "move" })}
 					onHide={() => perform(changeConnector(id, { hidden: !hidden }))}
 				/>
 			))}
@@ -398,7 +398,8 @@ function ConnectorSection({ id }: { id: Id }) {
 /** Puts a connector where something is: a middle, the lowest or highest point. */
 function SnapButtons({ id }: { id: Id }) {
 	const { shot, perform, bodies, reports } = useWorkbench();
-	const [end, setEnd] = useState<"from" | "to">("from");
+	const { bound, set } = useWorkbench();
+	const end = bound?.kind === "connector" && bound.end === "to" ? "to" : "from";
 	const connector = shot.connectors[id]!;
 	const kind = connectorById(connector.connector)!;
 	const body = (name: string) => bodies.find((row) => row.id === name) ?? bodies.find((row) => row.object === name);
@@ -416,26 +417,38 @@ function SnapButtons({ id }: { id: Id }) {
 			{ label: `${item.name}: bottom`, at: [x, y - half, z] as const },
 		];
 	});
-	if (spots.length === 0) return null;
 	return (
-		<details>
-			<summary className="cursor-default py-1 text-slate">Put it at</summary>
+		<>
+			<p className="text-xs text-slate">
+				Or drag it in the view: T goes from moving to turning, Ctrl snaps to corners and middles of what it holds.
+			</p>
 			{kind.hasLength && (
 				<div className="mb-1.5 flex gap-1.5">
 					{(["from", "to"] as const).map((which) => (
-						<button key={which} type="button" className="button flex-1" aria-pressed={end === which} onClick={() => setEnd(which)}>
+						<button
+							key={which}
+							type="button"
+							className="button flex-1"
+							aria-pressed={end === which}
+							onClick={() => set({ bound: { kind: "connector", id, end: which } })}
+						>
 							{which === "from" ? "From" : "To"}
 						</button>
 					))}
 				</div>
 			)}
-			<div className="flex flex-col gap-1">
-				{spots.map(({ label, at }) => (
-					<button key={label} type="button" className="button justify-start!" onClick={() => put(at)}>
-						<Anchor size={13} /> {label}
-					</button>
-				))}
-			</div>
-		</details>
+			{spots.length > 0 && (
+				<details>
+					<summary className="cursor-default py-1 text-slate">Put it at</summary>
+					<div className="flex flex-col gap-1">
+						{spots.map(({ label, at }) => (
+							<button key={label} type="button" className="button justify-start!" onClick={() => put(at)}>
+								<Anchor size={13} /> {label}
+							</button>
+						))}
+					</div>
+				</details>
+			)}
+		</>
 	);
 }

@@ -58,7 +58,7 @@ export function connectPicked(kind: string): void {
 			hidden: false,
 		}),
 	);
-	set({ bound: { kind: "connector", id } });
+	set({ bound: { kind: "connector", id }, selection: [], tool: "move" });
 }
 
 const connectorName = (shot: Shot, wanted: string): string =>

@@ -1,3 +1,4 @@
+import { localPose } from "@rubble/core/animation";
 import {
 	type Easing,
 	formatNumber,
@@ -58,11 +59,13 @@ function Nothing() {
 
 type Drag =
 	| { readonly kind: "points"; readonly x: number; readonly y: number; moved: boolean }
+	| { readonly kind: "spread"; readonly x: number; readonly y: number; readonly keys: ReadonlyMap<KeyChannel, readonly Key<unknown>[]> }
 	| { readonly kind: "slope"; readonly line: Line; readonly index: number }
 	| { readonly kind: "box"; readonly x: number; readonly y: number; readonly toX: number; readonly toY: number };
 
 function Editor({ id }: { id: Id }) {
 	const { shot, frame, perform, set } = useWorkbench();
+	const [channelShown, setChannelShown] = useState<KeyChannel | null>(null);
 	const [hidden, setHidden] = useState<readonly string[]>([]);
 	const [picked, setPicked] = useState<readonly Picked[]>([]);
 	const [drag, setDrag] = useState<Drag | null>(null);
@@ -73,7 +76,11 @@ function Editor({ id }: { id: Id }) {
 		observer.observe(box.current!);
 		return () => observer.disconnect();
 	}, []);
-	const all = linesOf(shot, id);
+	const everything = linesOf(shot, id);
+	// Metres and degrees do not share an axis.
+	const kinds = [...new Set(everything.map(({ channel }) => channel))];
+	const shown = channelShown !== null && kinds.includes(channelShown) ? channelShown : kinds[0];
+	const all = everything.filter(({ channel }) => channel === shown);
 	const lines = all.filter((line) => !hidden.includes(line.id));
 	const { firstFrame, lastFrame } = shot.settings;
 	const span = Math.max(1, lastFrame - firstFrame);
@@ -143,7 +150,27 @@ function Editor({ id }: { id: Id }) {
 			perform(
 				setKey(id, tick, { translation: [0, 1, 2].map((part) => all.find((one) => one.id === `translation.${part}`)!.at(tick)) as never }),
 			);
+		else if (line.channel === "rotation") perform(setKey(id, tick, { rotation: localPose(shot.objects[id]!, tick).rotation }));
 		else perform(setNumberKey(id, line.label, tick, line.at(tick)));
+	};
+	/** Picked keys farther apart or closer: in time to the right and left, in value up and down. Always from where they were. */
+	const spread = (from: Drag & { kind: "spread" }, px: number, py: number) => {
+		const time = Math.max(0.05, 1 + (px - from.x) / 150);
+		const value = Math.max(0, 1 + (from.y - py) / 75);
+		perform(
+			together(
+				"Spread keys",
+				[...from.keys].map(([channel, keys]) => {
+					const own = [...(pickedByChannel(all, picked).get(channel) ?? [])];
+					const begin = Math.min(...own.map((index) => keys[index]!.tick));
+					const parts = picked.flatMap(({ line, index }) => {
+						const found = all.find((one) => one.id === line);
+						return found?.channel === channel ? [{ part: found.part, index }] : [];
+					});
+					return setKeys(id, channel, changedKeys(keys, parts, { spread: { time, from: begin, value } }));
+				}),
+			),
+		);
 	};
 	const onMove = (event: React.PointerEvent) => {
 		if (!drag) return;
@@ -155,6 +182,7 @@ function Editor({ id }: { id: Id }) {
 			if (Math.abs(seconds) < 1e-3) return;
 			return change({ slope: ((y(point.value) - py) * perPixel) / seconds, easing: "curved" }, [{ line: drag.line.id, index: drag.index }]);
 		}
+		if (drag.kind === "spread") return spread(drag, px, py);
 		const frames = Math.round(((px - drag.x) / (width - 2 * PAD)) * span);
 		const by = event.shiftKey ? 0 : (drag.y - py) * perPixel;
 		const oneFrame = TICKS_PER_SECOND / shot.settings.fps;
@@ -202,8 +230,25 @@ function Editor({ id }: { id: Id }) {
 		>
 			<header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
 				<h2 className="font-semibold">{shot.objects[id]!.name}</h2>
+				{kinds.length > 1 && (
+					<div className="w-44">
+						<Segments
+							compact
+							label="Curves of"
+							value={shown ?? ""}
+							options={kinds.map((channel) => ({
+								id: channel,
+								label: channel === "translation" ? "Place" : channel === "rotation" ? "Turn" : channel.slice("numbers.".length),
+							}))}
+							onChange={(channel) => {
+								setPicked([]);
+								setChannelShown(channel as KeyChannel);
+							}}
+						/>
+					</div>
+				)}
 				{all.map((line) => (
-					<label key={line.id} className="flex items-center gap-1 text-xs">
+					<label key={line.id} className="flex items-center gap-1 text-xs whitespace-nowrap">
 						<input
 							type="checkbox"
 							className="size-3.5"
@@ -219,7 +264,7 @@ function Editor({ id }: { id: Id }) {
 						? `frame ${formatNumber(frameOfTick(shot.settings, point.tick), 4)} · ${formatNumber(point.value, 4)} ${one.unit}`
 						: picked.length > 0
 							? `${picked.length} points`
-							: "Drag a box around points; double-click for a new key"}
+							: "Drag: box · Alt: spread"}
 				</span>
 				<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
 					<X size={15} />
@@ -255,6 +300,15 @@ function Editor({ id }: { id: Id }) {
 					onClick={() => change({ slope: null })}
 				>
 					Auto
+				</button>
+				<button
+					type="button"
+					className="button"
+					disabled={picked.length < 3}
+					title="Picked values go half way to the middle of their neighbours"
+					onClick={() => change({ smooth: true })}
+				>
+					Smooth
 				</button>
 				<button type="button" className="button" disabled={picked.length === 0} title="Ctrl C" onClick={copy}>
 					Copy
@@ -315,7 +369,7 @@ function Editor({ id }: { id: Id }) {
 						const [dx, dy] = handleOf(slope ?? slopeAt(line, tick), perSecond, perPixel);
 						return (
 							<g key={`${line.id} ${tick}`}>
-								{chosen && (easing === "curved" || slope !== undefined) && (
+								{chosen && line.channel !== "rotation" && (easing === "curved" || slope !== undefined) && (
 									<>
 										<line x1={px - dx} y1={py - dy} x2={px + dx} y2={py + dy} stroke={line.colour} strokeDasharray="2 2" />
 										{[-1, 1].map((side) => (
@@ -354,7 +408,14 @@ function Editor({ id }: { id: Id }) {
 										if (event.shiftKey)
 											setPicked(chosen ? picked.filter((other) => other.line !== me.line || other.index !== index) : [...picked, me]);
 										else if (!chosen) setPicked([me]);
-										setDrag({ kind: "points", x: lx, y: ly, moved: false });
+										if (event.altKey && chosen)
+											setDrag({
+												kind: "spread",
+												x: lx,
+												y: ly,
+												keys: new Map([...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysOf(shot, id, channel)])),
+											});
+										else setDrag({ kind: "points", x: lx, y: ly, moved: false });
 									}}
 								/>
 							</g>

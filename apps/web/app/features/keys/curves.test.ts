@@ -1,4 +1,5 @@
-import { addObject, edit, emptyShot, type Key, type Shot, setKey, setNumberKey } from "@rubble/core/shot";
+import { fromEuler, radians } from "@rubble/core/maths";
+import { addObject, edit, emptyShot, type Key, type Shot, setKey, setKeys, setNumberKey } from "@rubble/core/shot";
 import { changedKeys, linesOf, roomFor } from "./curves";
 
 const shot: Shot = [
@@ -41,4 +42,36 @@ test("keys that are moved keep their order and a frame between them", () => {
 	expect(roomFor(keys, new Set([1, 2]), 500, 50)).toBe(50);
 	expect(roomFor(keys, new Set([2, 3]), 500, 50)).toBe(500);
 	expect(roomFor(keys, new Set([0]), -10, 50)).toBe(0);
+});
+
+test("turns have lines in degrees without flips, and come back from them", () => {
+	const turning = [0, 80, 160, 240, 320].reduce(
+		(made, angle, n) => edit(made, setKey("f", 100 * n, { rotation: fromEuler([0, 0, radians(angle)]) }, "linear")).shot,
+		shot,
+	);
+	const line = linesOf(turning, "f").find(({ id }) => id === "rotation.2")!;
+	expect([line.label, line.unit]).toEqual(["turn z", "°"]);
+	expect(line.points.map(({ value }) => Math.round(value))).toEqual([0, 80, 160, 240, 320]);
+	expect(line.at(350)).toBeCloseTo(280, 4);
+	const keys = turning.objects.f!.keys.rotation as readonly Key<unknown>[];
+	const more = changedKeys(keys, [{ part: 2, index: 4 }], { by: 30 });
+	const changed = edit(turning, setKeys("f", "rotation", more)).shot;
+	expect(
+		linesOf(changed, "f")
+			.find(({ id }) => id === "rotation.2")!
+			.points.map(({ value }) => Math.round(value)),
+	).toEqual([0, 80, 160, 240, 350]);
+	expect(changedKeys(keys, [{ part: 2, index: 4 }], { slope: 3 })[4]).not.toHaveProperty("slope");
+});
+
+test("picked keys are spread in time and value, and smoothed between their neighbours", () => {
+	const keys = [0, 4, 0, 4, 0].map((value, n): Key<unknown> => ({ tick: 100 * n, value, easing: "linear" }));
+	const picked = [1, 2, 3].map((index) => ({ part: 0, index }));
+	const spread = changedKeys(keys, picked, { spread: { time: 0.5, from: 100, value: 2 } });
+	expect(spread.map(({ tick }) => tick)).toEqual([0, 100, 150, 200, 400]);
+	const mean = 8 / 3;
+	expect(spread.map(({ value }) => Number((value as number).toFixed(6)))).toEqual(
+		[0, mean + 2 * (4 - mean), mean - 2 * mean, mean + 2 * (4 - mean), 0].map((v) => Number(v.toFixed(6))),
+	);
+	expect(changedKeys(keys, picked, { smooth: true }).map(({ value }) => value)).toEqual([0, 2, 2, 2, 0]);
 });

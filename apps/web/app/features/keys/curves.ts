@@ -1,5 +1,5 @@
 import { localPose, numberAt } from "@rubble/core/animation";
-import type { Vec3 } from "@rubble/core/maths";
+import { degrees, eulerNear, fromEuler, type Quat, radians, type Vec3 } from "@rubble/core/maths";
 import type { Easing, Id, Key, KeyChannel, Shot, Ticks } from "@rubble/core/shot";
 
 /** One line of the curve editor: a part of a channel of keys. */
@@ -40,6 +40,20 @@ export function linesOf(shot: Shot, id: Id): Line[] {
 					at: (tick) => localPose(item, tick).translation[part]!,
 				}))
 			: [];
+	const turns = unwound(item.keys.rotation);
+	if (turns.length > 0)
+		TURNS.forEach(([label, colour], part) => {
+			lines.push({
+				id: `rotation.${part}`,
+				label,
+				unit: "°",
+				colour,
+				channel: "rotation" as const,
+				part,
+				points: item.keys.rotation.map(({ tick, easing }, i) => ({ tick, value: degrees(turns[i]![part]!), easing, slope: undefined })),
+				at: (tick) => degrees(eulerNear(localPose(item, tick).rotation, turnsNear(item.keys.rotation, turns, tick))[part]!),
+			});
+		});
 	for (const [name, keys] of Object.entries(item.keys.numbers ?? {}))
 		lines.push({
 			id: `numbers.${name}`,
@@ -54,6 +68,29 @@ export function linesOf(shot: Shot, id: Id): Line[] {
 	return lines;
 }
 
+const TURNS = [
+	["turn x", "var(--ochre)"],
+	["turn up", "var(--dusk)"],
+	["turn z", "var(--slate)"],
+] as const;
+
+/** Turns of all keys about x, up and z, each near the one before: curves without flips. Radians. */
+function unwound(keys: readonly Key<Quat>[]): Vec3[] {
+	const turns: Vec3[] = [];
+	for (const { value } of keys) turns.push(eulerNear(value, turns.at(-1) ?? [0, 0, 0]));
+	return turns;
+}
+
+/** What the turns should be near to at a tick: on the way from key to key. */
+function turnsNear(keys: readonly Key<Quat>[], turns: readonly Vec3[], tick: Ticks): Vec3 {
+	const after = keys.findIndex((key) => key.tick > tick);
+	if (after === 0) return turns[0]!;
+	if (after < 0) return turns.at(-1)!;
+	const [a, b] = [keys[after - 1]!, keys[after]!];
+	const t = (tick - a.tick) / (b.tick - a.tick);
+	return turns[after]!.map((turn, k) => turns[after - 1]![k]! + t * (turn - turns[after - 1]![k]!)) as unknown as Vec3;
+}
+
 /** A point of a line: which line, which key. */
 export interface Picked {
 	readonly line: string;
@@ -63,8 +100,12 @@ export interface Picked {
 export interface Change {
 	/** Ticks to add. */
 	readonly ticks?: number;
-	/** What is added to the picked parts of the values. */
+	/** What is added to the picked parts of the values; degrees for turns. */
 	readonly by?: number;
+	/** Times of picked keys are spread from `from` by this factor, their values from the mean of the picked ones. */
+	readonly spread?: { readonly time: number; readonly from: Ticks; readonly value: number };
+	/** Picked values go half way to the middle of their neighbours. */
+	readonly smooth?: true;
 	readonly easing?: Easing;
 	/** Per second; `null` takes a slope of one's own away. */
 	readonly slope?: number | null;
@@ -76,11 +117,33 @@ export function changedKeys(
 	picked: readonly { readonly part: number; readonly index: number }[],
 	change: Change,
 ): Key<unknown>[] {
+	const turning = keys.length > 0 && Array.isArray(keys[0]!.value) && keys[0]!.value.length === 4;
+	const all = turning
+		? unwound(keys as readonly Key<Quat>[]).map((turns) => turns.map(degrees))
+		: keys.map(({ value }) => [value].flat() as number[]);
+	const means = [0, 1, 2].map((part) => {
+		const own = picked.filter((one) => one.part === part).map(({ index }) => all[index]![part]!);
+		return own.reduce((sum, value) => sum + value, 0) / Math.max(1, own.length);
+	});
+	/** The value of a part after the change. */
+	const changed = (index: number, part: number): number => {
+		const value = all[index]![part]!;
+		if (change.smooth) {
+			const [before, after] = [all[index - 1], all[index + 1]];
+			return before && after ? 0.5 * value + 0.25 * (before[part]! + after[part]!) : value;
+		}
+		return (change.spread ? means[part]! + change.spread.value * (value - means[part]!) : value) + (change.by ?? 0);
+	};
 	return keys.map((key, index) => {
 		const own = picked.filter((one) => one.index === index);
 		if (own.length === 0) return key;
-		const next = { ...key, tick: Math.max(0, key.tick + (change.ticks ?? 0)), easing: change.easing ?? key.easing };
-		if (change.by !== undefined) next.value = added(key.value, own, change.by);
+		const late = change.spread ? Math.round(change.spread.from + change.spread.time * (key.tick - change.spread.from)) : key.tick;
+		const next = { ...key, tick: Math.max(0, late + (change.ticks ?? 0)), easing: change.easing ?? key.easing };
+		if (change.by !== undefined || change.spread || change.smooth) {
+			const parts = all[index]!.map((value, part) => (own.some((one) => one.part === part) ? changed(index, part) : value));
+			next.value = turning ? fromEuler(parts.map(radians) as unknown as Vec3) : typeof key.value === "number" ? parts[0] : parts;
+		}
+		if (turning) return next;
 		if (change.slope === null) delete (next as { slope?: unknown }).slope;
 		else if (change.slope !== undefined) next.slope = typeof key.value === "number" ? change.slope : sloped(key, own, change.slope);
 		return next;
@@ -99,9 +162,6 @@ export function roomFor(keys: readonly { readonly tick: Ticks }[], picked: Reado
 	});
 	return room;
 }
-
-const added = (value: unknown, own: readonly { readonly part: number }[], by: number): unknown =>
-	typeof value === "number" ? value + by : (value as Vec3).map((x, part) => (own.some((one) => one.part === part) ? x + by : x));
 
 const sloped = ({ slope }: Key<unknown>, own: readonly { readonly part: number }[], wanted: number): number[] =>
 	((slope as Vec3 | undefined) ?? [0, 0, 0]).map((x, part) => (own.some((one) => one.part === part) ? wanted : x));

@@ -28,7 +28,7 @@ import { PlainOption } from "~/features/options/PlainOption";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import { sightNow } from "~/workbench/view/sight";
+import { sightNow } from "~/workbench/view/eye";
 import { KeysSection } from "../keys/KeysSection";
 import { PlaceSection } from "../shape/PlaceSection";
 import { WorldsSection } from "./WorldsSection";

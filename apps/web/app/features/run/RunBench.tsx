@@ -1,10 +1,16 @@
 import { formatNumber, setSettings } from "@rubble/core/shot";
+import { differences } from "@rubble/core/takes";
+import { useMemo } from "react";
 import { NumberField } from "~/controls/NumberField";
+import { ProgressBar } from "~/controls/ProgressBar";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 import { frameFacts } from "~/workbench/store/selectors";
 import { run, stopRun } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
+import { ColourSection } from "./ColourSection";
+import { StartSection } from "./StartSection";
+import { TakesSection } from "./TakesSection";
 
 const RATES = [24, 25, 30, 60];
 
@@ -16,6 +22,8 @@ export function RunBench() {
 	return (
 		<>
 			<StatusSection />
+			<TakesSection />
+			<StartSection />
 			<Section title="Frames">
 				<NumberField
 					label="First"
@@ -95,6 +103,7 @@ export function RunBench() {
 					onChange={(timeScale) => set({ timeScale })}
 				/>
 			</Section>
+			<ColourSection />
 		</>
 	);
 }
@@ -107,20 +116,23 @@ function StatusSection() {
 	const at = chunk ? frame - chunk.firstFrame : 0;
 	const missing = Math.max(0, last - Math.min(stored, stale - 1));
 	const perFrame = lastRun && lastRun.frames > 0 ? lastRun.milliseconds / lastRun.frames : undefined;
+	if (running?.settles)
+		return (
+			<Section title="Settling">
+				<Fact label={running.what} value={running.at >= running.from ? `frame ${running.at}` : ""} />
+				<p className="text-slate">It ends when all is at rest. Stop it when it is good: things are kept as they lie.</p>
+				<button type="button" className="button" onClick={stopRun}>
+					Stop and keep (Ctrl .)
+				</button>
+			</Section>
+		);
 	if (running) {
 		const passed = (performance.now() - running.startedAt) / 1000;
 		const done = running.at - running.from + 1;
 		const left = done > 0 ? (passed / done) * (last - running.at) : undefined;
 		return (
 			<Section title="Running">
-				<div
-					className="h-1.5 overflow-hidden rounded-full bg-line"
-					role="progressbar"
-					aria-valuenow={Math.round(running.fraction * 100)}
-					aria-label="Run"
-				>
-					<div className="h-full bg-kelp" style={{ width: `${running.fraction * 100}%` }} />
-				</div>
+				<ProgressBar label="Run" fraction={running.fraction} />
 				<Fact label={running.what} value={left === undefined ? "" : `about ${Math.max(1, Math.round(left))} s left`} />
 				<button type="button" className="button" onClick={stopRun}>
 					Stop (Ctrl .)
@@ -129,13 +141,18 @@ function StatusSection() {
 		);
 	}
 	return (
-		<Section title="Take" aside={state.take ? state.take.take.name : undefined}>
+		<Section title="Take" aside={state.take ? state.take.name : undefined}>
 			{stored < first ? (
 				<p className="text-slate">Not run yet. Every frame that is made can be jumped to at once.</p>
 			) : (
 				<>
 					<Fact label="Stored" value={`${first}–${stored} of ${last}`} />
-					{stale <= stored && <Fact label="Out of date" value={`from frame ${stale}`} tone="warning" />}
+					{stale <= stored && (
+						<>
+							<Fact label="Out of date" value={`from frame ${stale}`} tone="warning" />
+							<Changes />
+						</>
+					)}
 					{perFrame !== undefined && <Fact label="Last run" value={`${formatNumber(perFrame, 3)} ms a frame`} />}
 					{chunk && <Fact label="Awake now" value={chunk.awake[at]!.toLocaleString("en")} />}
 					{chunk && <Fact label="Motion energy" value={energy(chunk.energy[at]!)} />}
@@ -146,6 +163,25 @@ function StatusSection() {
 				{missing > 0 && perFrame !== undefined ? ` · about ${Math.max(1, Math.round((missing * perFrame) / 1000))} s` : ""}
 			</button>
 		</Section>
+	);
+}
+
+/** What has changed since the take on show ran. */
+const MOST_CHANGES = 5;
+function Changes() {
+	const shot = useWorkbench((state) => state.shot);
+	const snapshot = useWorkbench((state) => state.take?.take.snapshot);
+	const rows = useMemo(() => (snapshot ? differences([snapshot, shot]) : []), [snapshot, shot]);
+	return (
+		<ul className="text-xs text-slate" aria-label="Changed since then">
+			{rows.slice(0, MOST_CHANGES).map(({ label, texts: [was, is] }) => (
+				<li key={label} className="flex justify-between gap-3">
+					<span className="truncate">{label}</span>
+					<span className="number shrink-0">{was?.startsWith("set-up") ? "changed" : `${was} → ${is}`}</span>
+				</li>
+			))}
+			{rows.length > MOST_CHANGES && <li>and {rows.length - MOST_CHANGES} more</li>}
+		</ul>
 	);
 }
 

@@ -23,7 +23,7 @@ import { Section } from "~/controls/Section";
 import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
-import { sightNow } from "~/workbench/view/sight";
+import { sightNow } from "~/workbench/view/eye";
 
 /** A camera where the view looks from now. */
 export function addCamera(): void {

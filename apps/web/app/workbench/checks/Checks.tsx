@@ -1,10 +1,11 @@
+import { tryFix } from "../store/session";
 import { useWorkbench } from "../store/store";
 
 const DOT = { error: "bg-rust", warning: "bg-ochre", note: "bg-sea" } as const;
 
 /** What is wrong with the set-up or the last run, why, and how to mend it. Always in sight. */
 export function Checks() {
-	const { findings, problems, shot, select, performEdit } = useWorkbench();
+	const { findings, problems, shot, take, run: running, select, performEdit } = useWorkbench();
 	const count = findings.length + problems.length;
 	return (
 		<section aria-label="Checks" className="flex max-h-[42%] flex-col border-t border-line">
@@ -31,9 +32,22 @@ export function Checks() {
 								{finding.message}
 							</button>
 							{finding.fixes.map((fix) => (
-								<button key={fix.label} type="button" className="link-action ml-1.5" onClick={() => performEdit(fix.edit)}>
-									{fix.label}
-								</button>
+								<span key={fix.label} className="ml-1.5 whitespace-nowrap">
+									<button type="button" className="link-action" onClick={() => performEdit(fix.edit)}>
+										{fix.label}
+									</button>
+									{take && !running && (
+										<button
+											type="button"
+											className="ml-1 rounded px-1 text-xs text-slate underline hover:text-ink"
+											aria-label={`Try: ${fix.label}`}
+											title="Runs it as a take of its own and shows both; the shot stays as it is"
+											onClick={() => void tryFix(fix.label, fix.edit)}
+										>
+											try
+										</button>
+									)}
+								</span>
 							))}
 						</span>
 					</li>

@@ -1,9 +1,13 @@
-import { addChunk, dropFrom } from "@rubble/core/cache";
+import { addChunk, dropFrom, storeOf } from "@rubble/core/cache";
 import { methodById } from "@rubble/core/fracture";
-import { type Fracture, fractureOf, type Id, type Shot } from "@rubble/core/shot";
+import { applyEdit, type Edit, edit, type Fracture, formatQuantity, fractureOf, type Id, type Shot, squash } from "@rubble/core/shot";
+import { DEEPEST, onlyActive, physicsOff } from "@rubble/core/takes";
 import { proxy } from "comlink";
 import { toast } from "sonner";
+import type { TakeCard } from "~/data/takes.server";
 import { coreWorker } from "~/workers/client";
+import type { KeptFrame } from "~/workers/messages";
+import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
 import { initialState, setAutosave, useWorkbench } from "./store";
 
@@ -32,15 +36,8 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		if (now.shot !== before.shot) scheduleBuild();
 	});
 	void rebuild(true);
-	void coreWorker()
-		.loadTake(shotId)
-		.then((loaded) => {
-			if (!loaded || session !== opened) return;
-			let frames = { bodies: loaded.take.bodies.length, chunks: [] } as ReturnType<typeof useWorkbench.getState>["frames"];
-			for (const chunk of loaded.chunks) frames = addChunk(frames, chunk);
-			useWorkbench.setState({ take: { id: loaded.id, take: loaded.take }, frames });
-		})
-		.catch((error) => toast.error(`The last take could not be loaded: ${messageOf(error)}`));
+	void showTake(undefined);
+	void listTakes();
 	return () => {
 		opened++;
 		stop();
@@ -170,31 +167,113 @@ export async function loadTies(): Promise<void> {
 	}
 }
 
+/** Puts a take on show, or the one that was last. */
+export async function showTake(id: string | undefined): Promise<void> {
+	const session = opened;
+	const { shotId } = useWorkbench.getState();
+	try {
+		const loaded = await coreWorker().loadTake(shotId, id);
+		if (session !== opened) return;
+		if (!loaded) return useWorkbench.setState({ take: null, frames: { bodies: 0, chunks: [] } });
+		const { chunks, ...take } = loaded;
+		const frames = storeOf(take.take.bodies.length, chunks);
+		useWorkbench.setState({ take, frames, lastRun: null });
+		if (id !== undefined) await sendJson(`/api/takes/${id}`, "PATCH", { shown: true });
+	} catch (error) {
+		if (session === opened) toast.error(`The take could not be loaded: ${messageOf(error)}`);
+	}
+}
+
+export async function listTakes(): Promise<void> {
+	const session = opened;
+	const { shotId } = useWorkbench.getState();
+	try {
+		const takes = (await getJson(`/api/shots/${shotId}/takes`)) as readonly TakeCard[];
+		if (session === opened) useWorkbench.setState({ takes });
+	} catch {
+		// Lists are asked for again with every run; the take on show says what is wrong, if anything is.
+	}
+}
+
+/** Renames, locks, picks … a take. */
+export async function changeTake(id: string, facts: Partial<Pick<TakeCard, "name" | "note" | "locked" | "picked">>): Promise<void> {
+	try {
+		await sendJson(`/api/takes/${id}`, "PATCH", facts);
+		useWorkbench.setState(({ take }) => (take?.id === id ? { take: { ...take, ...facts } } : {}));
+		const { take } = useWorkbench.getState();
+		if (take?.id === id) void coreWorker().noteTake({ name: take.name, locked: take.locked });
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
+	await listTakes();
+}
+
+export async function duplicateTake(id: string): Promise<void> {
+	try {
+		const copy = (await sendJson(`/api/takes/${id}`, "POST", {})) as { id: string };
+		await showTake(copy.id);
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
+	await listTakes();
+}
+
+export async function deleteTake(id: string): Promise<void> {
+	try {
+		await sendJson(`/api/takes/${id}`, "DELETE", {});
+		if (useWorkbench.getState().take?.id === id) await showTake(undefined);
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
+	await listTakes();
+}
+
+/** Makes the shot what it was when a take ran. One step of undo. */
+export function takeUpSettings(id: string): void {
+	const { take, shot, performEdit } = useWorkbench.getState();
+	if (take?.id !== id) return;
+	performEdit({
+		name: `Settings of ${take.name}`,
+		patches: [{ op: "replace", path: [], value: { ...take.take.snapshot, name: shot.name, note: shot.note } }],
+		inverse: [{ op: "replace", path: [], value: shot }],
+	});
+}
+
+interface RunWish {
+	/** Run into a new take of this name. */
+	readonly fresh?: string;
+	/** Run this instead of the shot. */
+	readonly instead?: Shot;
+}
+
 /** Runs from the first frame that is stale or missing. */
-export async function run(): Promise<void> {
-	const { shot, shotId, run: running } = useWorkbench.getState();
+export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
+	const { shot: own, shotId, run: running, take } = useWorkbench.getState();
 	if (running) return;
+	const shot = instead ?? own;
 	const session = opened;
 	const set = useWorkbench.setState;
 	const first = shot.settings.firstFrame;
+	if (take?.locked && fresh === undefined) toast(`${take.name} is locked; the run goes into a new take.`);
 	set({ run: { from: first, at: first - 1, fraction: 0, what: "Getting ready", startedAt: performance.now() } });
 	try {
 		const result = await coreWorker().run(
 			shotId,
 			shot,
+			fresh,
 			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
-			proxy((id, take, from) => {
+			proxy((id, name, begun, from) => {
 				if (session !== opened) return;
 				set((state) => ({
-					take: { id, take },
-					frames: dropFrom({ ...state.frames, bodies: take.bodies.length }, from),
+					take: { id, name, locked: false, take: begun },
+					frames: dropFrom({ ...state.frames, bodies: begun.bodies.length }, from),
 					run: state.run && { ...state.run, from, at: from - 1 },
 				}));
 			}),
-			proxy((chunk, take) => {
+			proxy((chunk, next) => {
 				if (session !== opened) return;
 				set((state) => ({
-					take: state.take && { ...state.take, take },
+					take: state.take && { ...state.take, take: next },
 					frames: addChunk(state.frames, chunk),
 					run: state.run && { ...state.run, at: chunk.firstFrame + chunk.frames - 1 },
 				}));
@@ -203,12 +282,93 @@ export async function run(): Promise<void> {
 		if (session !== opened) return;
 		set({ lastRun: { frames: result.frames, milliseconds: result.milliseconds } });
 		if (result.finished && result.frames === 0) toast("All frames are up to date.");
-		void inspectAfterRun(shot);
+		void inspectAfterRun(own);
 	} catch (error) {
 		if (!isCancelled(error) && session === opened) toast.error(messageOf(error), { duration: 8000 });
 	} finally {
-		if (session === opened) set({ run: null });
+		if (session === opened) {
+			set({ run: null });
+			void listTakes();
+		}
 	}
+}
+
+/** Runs with nothing active but what is picked, into a take of its own. */
+export function runAlone(): void {
+	const { shot, selection, bodies } = useWorkbench.getState();
+	const alone = onlyActive(shot, bodies, selection);
+	if (!alone.ok) toast.error(alone.problems[0]!.message);
+	else void run({ fresh: alone.value.name, instead: alone.value.shot });
+}
+
+/** Runs the shot with a check's fix as a take of its own, to be compared with the one before; the shot stays as it is. */
+export async function tryFix(label: string, fix: Edit): Promise<void> {
+	const { shot, shotId, take: before } = useWorkbench.getState();
+	await run({ fresh: label, instead: applyEdit(shot, fix.patches) });
+	const { take } = useWorkbench.getState();
+	if (!take || take.id === before?.id) return;
+	toast.success(`${take.name} was tried. The shot is as it was; the fix makes it so.`, {
+		duration: 12_000,
+		...(before && {
+			action: { label: "Compare", onClick: () => window.open(`/shots/${shotId}/takes?with=${before.id},${take.id}`, "_blank") },
+		}),
+	});
+}
+
+/** Takes a frame of the take on show as where the shot starts; with `still`, physics goes away. */
+export async function keepFrame(still: boolean): Promise<void> {
+	const { shot, frame, selection } = useWorkbench.getState();
+	try {
+		const kept = await coreWorker().keepFrame(shot, frame, selection);
+		applyKept(kept, still, `where frame ${frame} has them`);
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
+}
+
+/** Lets what is picked fall onto everything else until it rests, keeps it there, and takes physics off it. */
+export async function settle(): Promise<void> {
+	const { shot, selection, run: running } = useWorkbench.getState();
+	if (running) return;
+	const session = opened;
+	const set = useWorkbench.setState;
+	const first = shot.settings.firstFrame;
+	set({ run: { from: first, at: first - 1, fraction: 0, what: "Getting ready", startedAt: performance.now(), settles: true } });
+	try {
+		const kept = await coreWorker().settle(
+			shot,
+			selection,
+			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
+			proxy((ids, poses, at) => {
+				if (session === opened) set((state) => ({ settling: { ids, poses }, run: state.run && { ...state.run, at } }));
+			}),
+		);
+		if (session !== opened) return;
+		applyKept(kept, true, kept.rested ? "at rest" : "as they were when it stopped");
+		set({ frame: first });
+	} catch (error) {
+		if (!isCancelled(error) && session === opened) toast.error(messageOf(error), { duration: 8000 });
+	} finally {
+		if (session === opened) set({ run: null, settling: null });
+	}
+}
+
+/** One edit for the new places and, where wanted, for what happens to the bodies. */
+function applyKept({ edit: change, count, deepest }: KeptFrame, still: boolean, how: string): void {
+	const { shot, bodies, selection, performEdit } = useWorkbench.getState();
+	if (count === 0) {
+		toast("Nothing that is active is among it, so nothing was kept.");
+		return;
+	}
+	const chosen = new Set(selection);
+	const wanted = bodies.filter((body) => chosen.size === 0 || chosen.has(body.id) || chosen.has(body.object));
+	const off = still ? edit(applyEdit(shot, change.patches), physicsOff(shot, wanted)).edit : undefined;
+	performEdit(off ? squash("Settle and keep", [change, off]) : { ...change, name: "Keep places" });
+	const deep =
+		deepest > DEEPEST
+			? `The deepest overlap is ${formatQuantity(deepest, "length")}.`
+			: `No overlap over ${formatQuantity(DEEPEST, "length", 1)}.`;
+	toast.success(`${count.toLocaleString("en")} ${count === 1 ? "thing was" : "things were"} kept ${how}. ${deep}`);
 }
 
 async function inspectAfterRun(shot: Shot): Promise<void> {

@@ -5,10 +5,11 @@ import { applyEdit, type Command, type Edit, emptyShot, type Id, invert, objectO
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
+import type { TakeCard } from "~/data/takes.server";
 import type { ColliderLines, Drawing, FindingRow, InspectResult, Ties } from "~/workers/messages";
 import type { Autosave, SaveState } from "./autosave";
 
-export type ColourBy = "material" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
+export type ColourBy = "material" | "gradient" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 /** What the lines of bonds are coloured by. */
 export type TieColour = "strength" | "load" | "state";
 export type GizmoTool = "pick" | "move" | "turn" | "size";
@@ -27,6 +28,8 @@ export interface RunState {
 	readonly fraction: number;
 	readonly what: string;
 	readonly startedAt: number;
+	/** Whether it only lets things settle. */
+	readonly settles?: boolean;
 }
 
 /** Everything the workbench shows. The shot changes only through `perform`, `undo` and `redo`. */
@@ -56,7 +59,13 @@ export interface WorkbenchState {
 	building: Busy | null;
 	/** A break that would take long waits for the button. */
 	waiting: { readonly object: Id; readonly seconds: number } | null;
-	take: { readonly id: string; readonly take: Take } | null;
+	take: { readonly id: string; readonly name: string; readonly locked: boolean; readonly take: Take } | null;
+	/** All takes of the shot, in the order in which they were made. */
+	takes: readonly TakeCard[];
+	/** Where things are while they settle; nothing of it is stored. */
+	settling: { readonly ids: readonly string[]; readonly poses: Float32Array } | null;
+	/** How many bodies stand at kept places, and how many kept places fit nothing any more. */
+	kept: { readonly used: number; readonly unused: number };
 	frames: FrameStore;
 	run: RunState | null;
 	/** Of the last run, for the stats. */
@@ -75,7 +84,11 @@ export interface WorkbenchState {
 	tieColour: TieColour;
 	ties: Ties | null;
 	/** The bond set or the connector that the bench is about. */
-	bound: { readonly kind: "bonds" | "connector"; readonly id: Id } | null;
+	bound:
+		| { readonly kind: "bonds"; readonly id: Id }
+		/** `end`: which of its ends the handles in the view are on. */
+		| { readonly kind: "connector"; readonly id: Id; readonly end?: "from" | "to" }
+		| null;
 	explode: number;
 	camera: CameraView;
 	lookAt: number;
@@ -194,6 +207,9 @@ export function initialState() {
 		building: null,
 		waiting: null,
 		take: null,
+		takes: [],
+		settling: null,
+		kept: { used: 0, unused: 0 },
 		frames: { bodies: 0, chunks: [] },
 		run: null,
 		lastRun: null,

@@ -1,6 +1,10 @@
 import { type BodyRow, bodyPose } from "@rubble/core/bodies";
-import { Color } from "three";
+import { makeColours } from "@rubble/core/colouring";
+import { type Vec3, vec3 } from "@rubble/core/maths";
+import { Color, Matrix4, SRGBColorSpace } from "three";
 import type { WorkbenchState } from "../store/store";
+import type { Bodies } from "./bodies";
+import { speedsAt } from "./poses";
 
 /** Slow to fast: slate, sea, kelp, sand, rust would say "wrong", so it ends in a light sand. */
 const RAMP = ["#41525c", "#2f6fa8", "#12a594", "#c9cf8a", "#fff3d0"].map((colour) => new Color(colour));
@@ -40,4 +44,33 @@ export function columnColours(state: WorkbenchState): ((body: BodyRow) => number
 	const low = values.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
 	const high = values.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);
 	return (body) => (high > low ? (read(body) - low) / (high - low) : 0.5);
+}
+
+/** Darker materials than this cannot be made any colour. Linear. */
+const LEAST_WORN = 0.03;
+
+/** Colours of the shot's gradient at the frame, by body; undefined where it has none, or its formula does not read. */
+export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: BodyRow, into: Color) => Color | undefined) | undefined {
+	const { shot, frame, take } = state;
+	const colours = shot.colouring && makeColours(shot.colouring);
+	if (!colours?.ok) return undefined;
+	const speeds = shot.colouring!.by === "speed" || shot.colouring!.by === "formula" ? speedsAt(state) : undefined;
+	const known = speeds && new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const matrix = new Matrix4();
+	const worn = new Color();
+	const rgb: [number, number, number] = [0, 0, 0];
+	const order = new Map(state.bodies.filter(({ endless }) => !endless).map(({ id }, i) => [id, i]));
+	const seconds = (frame - shot.settings.firstFrame) / shot.settings.fps;
+	return (body, into) => {
+		if (body.settings.kind !== "active") return undefined;
+		const there = placed.matrixOf(body.id, matrix);
+		const start = shot.objects[body.object] ? bodyPose(shot, body, 0).translation : vec3.ZERO;
+		const place: Vec3 = there ? [matrix.elements[12]!, matrix.elements[13]!, matrix.elements[14]!] : start;
+		const speed = speeds?.[known!.get(body.id) ?? -1] ?? 0;
+		colours.value({ index: order.get(body.id) ?? 0, place, start, speed, seconds, volume: body.volume, mass: body.mass }, rgb);
+		// The drawing multiplies it with the material's colour.
+		worn.set(shot.materials[shot.objects[body.source]?.material ?? ""]?.colour ?? "#ffffff");
+		into.setRGB(rgb[0], rgb[1], rgb[2], SRGBColorSpace);
+		return into.setRGB(into.r / Math.max(LEAST_WORN, worn.r), into.g / Math.max(LEAST_WORN, worn.g), into.b / Math.max(LEAST_WORN, worn.b));
+	};
 }

@@ -1,19 +1,17 @@
 import { worldPose, worldScale } from "@rubble/core/animation";
-import { evaluateLinks, type LinkedObject } from "@rubble/core/links";
+import { evaluateLinks, followsLinks, type LinkedObject, linkedMesh } from "@rubble/core/links";
 import type { Vec3 } from "@rubble/core/maths";
-import { bounds, transformMesh } from "@rubble/core/mesh";
-import { buildShape, shapeById } from "@rubble/core/shapes";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
 import { BufferAttribute, BufferGeometry, Group, Matrix4, Mesh, MeshStandardMaterial, type Scene } from "three";
-import type { WorkbenchState } from "../store/store";
 import type { Bodies } from "./bodies";
+import type { PosedState } from "./poses";
 
 /** Objects whose shape or place follows others by links: drawn by themselves, anew at each frame. */
 export interface Linked {
 	/** Ids of objects that are drawn here instead of among the bodies. */
 	readonly objects: () => ReadonlySet<Id>;
 	/** Call after bodies have been put in their places. */
-	readonly follow: (state: WorkbenchState) => void;
+	readonly follow: (state: PosedState) => void;
 	readonly dispose: () => void;
 }
 
@@ -43,7 +41,7 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 			};
 			const placeThen = (id: Id): Vec3 | undefined => shot.objects[id] && worldPose(shot, id, 0).translation;
 			const made = Object.keys(shot.links).length > 0 ? evaluateLinks(shot, tick, placeAt, placeThen) : new Map<Id, LinkedObject>();
-			drawn = new Set([...made.keys()].filter((id) => isDrawn(shot, id)));
+			drawn = new Set([...made.keys()].filter((id) => followsLinks(shot, id)));
 			for (const id of [...meshes.keys()]) if (!drawn.has(id)) remove(id);
 			for (const id of drawn) {
 				const link = made.get(id)!;
@@ -72,32 +70,11 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 	};
 }
 
-/** Broken ones and copies stay as they are; what simulates moves by itself. */
-const isDrawn = (shot: Shot, id: Id): boolean =>
-	shot.objects[id]?.source.kind === "shape" &&
-	(shot.bodies[id]?.kind ?? "none") === "none" &&
-	!Object.values(shot.fractures).some(({ object }) => object === id);
-
-function geometryOf(shot: Shot, id: Id, { parameters, keeps }: LinkedObject): BufferGeometry {
-	const item = shot.objects[id]!;
-	const source = item.source as Extract<typeof item.source, { kind: "shape" }>;
-	const shape = shapeById(source.shape)!;
-	const build = (values: Readonly<Record<string, number>>) => {
-		const mesh = buildShape(shape, values, source.texts);
-		const framed = item.frame
-			? transformMesh(mesh, { scale: item.frame.scale, translation: item.frame.pivot.map((v) => -v) as unknown as Vec3 })
-			: mesh;
-		return transformMesh(framed, { scale: worldScale(shot, id) });
-	};
-	const mesh = build(parameters ?? source.parameters);
-	const was = bounds(build(source.parameters));
-	const now = bounds(mesh);
-	const lift = keeps === "top" ? was.max[1] - now.max[1] : keeps === "bottom" ? was.min[1] - now.min[1] : 0;
-	const positions = mesh.positions.slice();
-	for (let v = 1; v < positions.length; v += 3) positions[v]! += lift;
+function geometryOf(shot: Shot, id: Id, link: LinkedObject): BufferGeometry {
+	const { positions, triangles } = linkedMesh(shot, id, link);
 	const geometry = new BufferGeometry();
 	geometry.setAttribute("position", new BufferAttribute(positions, 3));
-	geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
+	geometry.setIndex(new BufferAttribute(triangles, 1));
 	geometry.computeVertexNormals();
 	return geometry;
 }

@@ -6,15 +6,17 @@ import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
 import type { WorkbenchState } from "../store/store";
 import type { Bodies } from "./bodies";
 
-type State = Pick<WorkbenchState, "shot" | "bodies" | "take" | "frames" | "frame" | "explode">;
+/** What must be known to put things in their places. */
+export type PosedState = Pick<WorkbenchState, "shot" | "bodies" | "take" | "frames" | "frame" | "explode" | "settling">;
 
 /** The index of each body in the take, made once for a pair of lists. */
-let cached: { bodies: unknown; take: unknown; index: Int32Array } | undefined;
-function takeIndex({ bodies, take }: State): Int32Array {
-	if (cached?.bodies === bodies && cached.take === take?.take.bodies) return cached.index;
+const indices = new WeakMap<object, { take: unknown; index: Int32Array }>();
+function takeIndex({ bodies, take }: PosedState): Int32Array {
+	const cached = indices.get(bodies);
+	if (cached && cached.take === take?.take.bodies) return cached.index;
 	const known = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
 	const index = Int32Array.from(bodies, ({ id }) => known.get(id) ?? -1);
-	cached = { bodies, take: take?.take.bodies, index };
+	indices.set(bodies, { take: take?.take.bodies, index });
 	return index;
 }
 
@@ -22,13 +24,14 @@ function takeIndex({ bodies, take }: State): Int32Array {
  * Puts every body where it stands at the frame: stored poses where there are some, else where the set-up has it. At
  * the first frame the set-up itself is shown, so that edits are seen at once; keyed things always stand at their keys.
  */
-export function applyPoses(bodies: Bodies, state: State): void {
+export function applyPoses(bodies: Bodies, state: PosedState): void {
 	const { shot, frame, frames, explode } = state;
 	const { settings } = shot;
 	const tick = tickOfFrame(settings, frame);
 	const last = lastStored(frames, settings.firstFrame);
 	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
 	const index = takeIndex(state);
+	const settling = state.settling && new Map(state.settling.ids.map((id, i) => [id, i]));
 	for (const { object } of Object.values(shot.fractures)) {
 		const crack = crackOf(shot, object);
 		if (crack) bodies.setCrack(object, crack.at(frame));
@@ -45,6 +48,11 @@ export function applyPoses(bodies: Bodies, state: State): void {
 		const body = state.bodies[i]!;
 		if (body.endless || !shot.objects[body.object]) continue;
 		const push = explode > 0 && body.piece >= 0 ? pushOf(shot, body.object, body.offset, explode) : undefined;
+		const lies = settling?.get(body.id);
+		if (lies !== undefined) {
+			bodies.setPose(body.id, state.settling!.poses, lies * POSE_STRIDE, state.settling!.poses, lies * POSE_STRIDE + 3, push);
+			continue;
+		}
 		const k = index[i]!;
 		if (poses && k >= 0 && body.settings.kind !== "animated" && (k + 1) * POSE_STRIDE <= poses.length) {
 			bodies.setPose(body.id, poses, k * POSE_STRIDE, poses, k * POSE_STRIDE + 3, push);
@@ -60,7 +68,7 @@ const pushOf = (shot: Shot, object: Id, offset: readonly [number, number, number
 	vec3.scale(rotate(shot.objects[object]!.rotation, offset), explode);
 
 /** Speeds of the take's bodies at a frame, m/s; empty where two frames are not stored. */
-export function speedsAt({ shot, frames, frame }: Pick<State, "shot" | "frames" | "frame">): Float32Array {
+export function speedsAt({ shot, frames, frame }: Pick<PosedState, "shot" | "frames" | "frame">): Float32Array {
 	const first = shot.settings.firstFrame;
 	const now = posesAt(frames, Math.max(frame, first + 1));
 	const before = posesAt(frames, Math.max(frame, first + 1) - 1);

@@ -22,6 +22,8 @@ export interface Stage {
 	readonly draw: () => void;
 	/** Full quality when nothing has moved for a moment, draft while it does. */
 	readonly resize: (width: number, height: number) => void;
+	/** Draws once at this size in full quality; `around` calls what it gets to draw. The window's size must be set again. */
+	readonly drawAt: (width: number, height: number, around: (draw: () => void) => void) => void;
 	readonly fitShadow: (radius: number) => void;
 	/** Backdrop and lights as the shot has them at a tick. */
 	readonly setScenery: (shot: Shot, tick: Ticks) => void;
@@ -32,13 +34,16 @@ export interface Stage {
 
 const STILL_AFTER = 220; // ms
 
-export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: number) => void): Stage {
-	const renderer = new WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: false });
+/** `bare`: things alone, on nothing. */
+export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: number) => void, bare = false): Stage {
+	const renderer = new WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: false, alpha: bare });
 	const scene = new Scene();
 	const fog = new Fog(SCENERY_DEFAULTS.backdrop, 30, 140);
 	const backdrop = fog.color;
-	scene.background = backdrop;
-	scene.fog = fog;
+	if (!bare) {
+		scene.background = backdrop;
+		scene.fog = fog;
+	}
 	const camera = new PerspectiveCamera(36, 1, 0.01, 2000);
 	camera.position.set(5, 3.2, 6.5);
 
@@ -47,14 +52,14 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 	const lines = new GridHelper(40, 40, "#8d877b", "#b3ada1");
 	lines.material.transparent = true;
 	lines.material.opacity = 0.55;
-	scene.add(lines);
+	if (!bare) scene.add(lines);
 	// Without ground in the shot only its shadow is caught; with it the ground has its material's colour.
 	const catcher = new Mesh(new PlaneGeometry(400, 400).rotateX(-Math.PI / 2), new ShadowMaterial({ opacity: 0.28 }));
 	const floor = new Mesh(new CircleGeometry(400, 64).rotateX(-Math.PI / 2), new MeshStandardMaterial({ roughness: 1 }));
 	for (const plane of [catcher, floor]) {
 		plane.receiveShadow = true;
 		plane.position.y = -0.002;
-		scene.add(plane);
+		if (!bare) scene.add(plane);
 	}
 	floor.visible = false;
 
@@ -98,6 +103,16 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 			camera.aspect = width / Math.max(1, height);
 			camera.updateProjectionMatrix();
 			renderer.setSize(width, height, false);
+		},
+		drawAt(width, height, around) {
+			const ratio = renderer.getPixelRatio();
+			renderer.setPixelRatio(1);
+			renderer.setSize(width, height, false);
+			camera.aspect = width / Math.max(1, height);
+			camera.updateProjectionMatrix();
+			renderer.shadowMap.needsUpdate = true;
+			around(() => renderer.render(scene, camera));
+			renderer.setPixelRatio(ratio);
 		},
 		fitShadow: lights.fitShadow,
 		setScenery(shot, tick) {

@@ -1,12 +1,14 @@
 import { cameraPose, worldPose } from "@rubble/core/animation";
 import { type Vec3, vec3 } from "@rubble/core/maths";
-import { type Id, MATERIALS, objectOf, tickOfFrame } from "@rubble/core/shot";
-import { Color, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
+import { type Id, objectOf, tickOfFrame } from "@rubble/core/shot";
+import { Color, Matrix4, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
-import { columnColours, pieceColour, rampColour } from "./colours";
+import { columnColours, gradientColours, pieceColour, rampColour } from "./colours";
+import { dress } from "./dress";
+import { offerEye } from "./eye";
 import { fieldArrows } from "./fields";
 import { makeGizmo } from "./gizmo";
 import { guideLines } from "./guides";
@@ -15,7 +17,6 @@ import { makeLinked } from "./linked";
 import { makeOverlays } from "./overlays";
 import { pathLines } from "./paths";
 import { applyPoses, speedsAt } from "./poses";
-import { offerSight } from "./sight";
 import { makeStage } from "./stage";
 import { tieLines } from "./ties";
 
@@ -39,6 +40,8 @@ export interface View {
 	readonly dispose: () => void;
 }
 
+/** Places that a connector may snap to, at most. */
+const MOST_SNAPS = 20_000;
 const NO_LINES = new Float32Array(0);
 
 /** The picture of the shot: follows the store, draws when something has changed, turns clicks into selection. */
@@ -63,7 +66,24 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (useWorkbench.getState().camera !== "free") useWorkbench.setState({ camera: "free" });
 		stage.draw();
 	});
-	const gizmo = makeGizmo(stage, canvas, controls, () => stage.draw());
+	/** Middles and corners of bodies, for connectors to snap to. */
+	const snapPlaces = (ids: readonly string[]): Vec3[] => {
+		const { bodies: rows, drawings } = useWorkbench.getState();
+		const places: Vec3[] = [];
+		const matrix = new Matrix4();
+		const point = new Vector3();
+		for (const row of rows) {
+			if ((!ids.includes(row.id) && !ids.includes(row.object)) || row.endless || !bodies.matrixOf(row.id, matrix)) continue;
+			places.push(triple(point.set(...row.centre).applyMatrix4(matrix)));
+			const drawing = drawings[row.object];
+			const mesh = drawing?.mesh[drawing.ids.indexOf(row.id)];
+			if (!drawing || mesh === undefined) continue;
+			for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]! && places.length < MOST_SNAPS; v++)
+				places.push(triple(point.fromArray(drawing.positions, 3 * v).applyMatrix4(matrix)));
+		}
+		return places;
+	};
+	const gizmo = makeGizmo(stage, canvas, controls, () => stage.draw(), snapPlaces);
 	const colour = new Color();
 
 	const place = (state: WorkbenchState) => {
@@ -76,30 +96,21 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const paint = (state: WorkbenchState) => {
 		const speeds = state.colourBy === "speed" ? speedsAt(state) : undefined;
 		const known = speeds && new Map(state.take?.take.bodies.map(({ id }, i) => [id, i]));
+		const gradient = state.colourBy === "gradient" ? gradientColours(state, bodies) : undefined;
 		const columns = columnColours(state);
 		const top = speeds ? speeds.reduce((most, speed) => Math.max(most, speed), 0.5) : 1;
 		const tinted = new Set(selectedBodies(state).map((body) => body.id));
 		for (const body of state.bodies) {
 			let tint: Color | undefined;
 			if (state.colourBy === "piece" && body.piece >= 0) tint = pieceColour(body.piece, colour);
+			else if (gradient) tint = gradient(body, colour);
 			else if (columns) tint = rampColour(columns(body), colour);
 			else if (speeds) tint = rampColour(Math.sqrt((speeds[known!.get(body.id) ?? -1] ?? 0) / top), colour);
 			if (tinted.has(body.id)) tint = (tint ?? colour.set("#ffffff")).lerp(SELECTED, 0.28);
 			bodies.setColour(body.id, tint);
 		}
 	};
-	const look = (state: WorkbenchState) => {
-		const { objects, materials } = state.shot;
-		const lookOf = (source: Id) => {
-			const outside = materials[objects[source]?.material ?? ""] ?? FALLBACK;
-			return { outside, inside: materials[outside.inside ?? ""] ?? outside };
-		};
-		for (const [id, item] of Object.entries(objects)) bodies.setLook(id, lookOf, item.hidden || linked.objects().has(id), !item.locked);
-		const ground = state.bodies.find((body) => body.endless);
-		const item = ground && state.shot.objects[ground.object];
-		stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
-		stage.setGround(item && !item.hidden ? state.shot.materials[item.material]!.colour : undefined, item?.translation[1] ?? 0);
-	};
+	const look = (state: WorkbenchState) => dress(stage, bodies, linked, state);
 	const outline = (state: WorkbenchState) =>
 		overlays.setSelection(
 			// What links draw is somewhere else than its drawing.
@@ -173,9 +184,20 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 				: 4;
 		camera.getWorldDirection(controls.target).multiplyScalar(distance).add(camera.position);
 	};
-	offerSight(() => {
-		const forward = stage.camera.getWorldDirection(new Vector3());
-		return { position: rounded(stage.camera.position), forward: triple(forward), target: rounded(controls.target) };
+	/** Draws once at another size than the window's. */
+	const capture = (into: HTMLCanvasElement) => {
+		const { width, height } = canvas.getBoundingClientRect();
+		stage.drawAt(into.width, into.height, (draw) => overlays.without(draw));
+		into.getContext("2d")!.drawImage(canvas, 0, 0, into.width, into.height);
+		stage.resize(width, height);
+		stage.draw();
+	};
+	offerEye({
+		sight: () => {
+			const forward = stage.camera.getWorldDirection(new Vector3());
+			return { position: rounded(stage.camera.position), forward: triple(forward), target: rounded(controls.target) };
+		},
+		capture,
 	});
 	const allIds = (state: WorkbenchState) =>
 		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
@@ -201,19 +223,24 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("drawings")) bodies.sync(state.drawings);
 		if (changed("drawings", "shot", "bodies")) look(state);
 		else if (changed("frame")) stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
-		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take")) {
+		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take", "settling")) {
 			const before = [...linked.objects()].join();
 			place(state);
 			// What links draw now is not drawn among the bodies, and the other way round.
 			if (before !== [...linked.objects()].join()) look(state);
 		}
-		if (changed("drawings", "bodies", "colourBy", "selection") || (state.colourBy === "speed" && changed("frame", "frames"))) paint(state);
+		if (
+			changed("drawings", "bodies", "colourBy", "selection") ||
+			(state.colourBy === "speed" && changed("frame", "frames")) ||
+			(state.colourBy === "gradient" && changed("frame", "frames", "shot", "take"))
+		)
+			paint(state);
 		if (changed("drawings", "selection", "bodies")) outline(state);
 		if (changed("showColliders", "colliderLines", "explode"))
 			overlays.setColliders(state.showColliders ? state.colliderLines : null, state.explode);
 		if (changed("showCentres", "bodies")) centres(state);
 		if (changed("guides")) overlays.setGuides(state.guides ? guideLines(state.shot, state.guides) : []);
-		if (changed("selection", "tool", "shot", "frame", "bodies")) gizmo.follow(state, currentObject(state));
+		if (changed("selection", "tool", "shot", "frame", "bodies", "bound", "showTies")) gizmo.follow(state, currentObject(state));
 		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
 			framed = true;
 			frameOn(allIds(state));
@@ -288,7 +315,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			});
 		},
 		dispose() {
-			offerSight(undefined);
+			offerEye(undefined);
 			unsubscribe();
 			stopPicking();
 			gizmo.dispose();
@@ -307,8 +334,6 @@ const rounded = (point: Vector3): Vec3 => triple(point).map((x) => Math.round(10
 /** Degrees from the lower to the upper edge when no camera is looked through. */
 const FREE_FIELD = 36;
 
-/** While a source of copies is gone and they are not built anew yet. */
-const FALLBACK = Object.values(MATERIALS)[0]!;
 const SELECTED = new Color("#12a594");
 const DIRECTIONS: Partial<Record<WorkbenchState["camera"], Vector3>> = {
 	front: new Vector3(0, 0, 1),

@@ -1,0 +1,270 @@
+import { randomUUID } from "node:crypto";
+import type { Take } from "@rubble/core/simulation";
+import { withChunk } from "@rubble/core/simulation";
+import { and, desc, eq, gt, inArray, lt, sql } from "drizzle-orm";
+import { database } from "./database.server";
+import { CHUNKS, sendChunk } from "./queue.server";
+import { type BakeOrder, type JobState, jobs, shots, takes } from "./schema";
+import type { ChunkFacts } from "./takes.server";
+
+/** What NOTIFY is called on when a job has changed. */
+export const JOBS_CHANGED = "rubble_jobs";
+const changed = sql.raw(`notify ${JOBS_CHANGED}`);
+
+/** How long a worker keeps a job without a sign of life at first; later it depends on how often it gives one. s */
+const FIRST_LEASE = 20;
+/** A job that failed so often in a row without storing anything is given up. */
+const MOST_ATTEMPTS = 5;
+
+export interface JobRow {
+	readonly id: string;
+	readonly kind: "run" | "bake";
+	readonly shot: string;
+	readonly shotName: string;
+	readonly take: string;
+	readonly name: string;
+	readonly state: JobState;
+	readonly priority: number;
+	readonly fraction: number;
+	readonly what: string;
+	readonly worker: string;
+	readonly attempts: number;
+	readonly log: readonly { readonly at: string; readonly text: string }[];
+	readonly file: { readonly name: string; readonly size: number } | null;
+	readonly createdAt: string;
+	readonly startedAt: string | null;
+	readonly finishedAt: string | null;
+}
+
+export async function listJobs(): Promise<JobRow[]> {
+	const rows = await database
+		.select({ job: jobs, shotName: shots.name })
+		.from(jobs)
+		.innerJoin(shots, eq(shots.id, jobs.shot))
+		.orderBy(desc(jobs.createdAt))
+		.limit(200);
+	return rows.map(({ job, shotName }) => {
+		const { bake: _, fence: __, leaseUntil: ___, file, createdAt, startedAt, finishedAt, ...row } = job;
+		return {
+			...row,
+			shotName,
+			file: file && { name: file.name, size: file.size },
+			createdAt: createdAt.toISOString(),
+			startedAt: startedAt?.toISOString() ?? null,
+			finishedAt: finishedAt?.toISOString() ?? null,
+		};
+	});
+}
+
+interface NewJob {
+	readonly kind: "run" | "bake";
+	readonly shot: string;
+	readonly take: string;
+	readonly name: string;
+	readonly priority?: number;
+	readonly bake?: BakeOrder;
+}
+
+/** Puts work in the queue. */
+export async function addJob(job: NewJob): Promise<string> {
+	const id = randomUUID();
+	await database.insert(jobs).values({ id, ...job, leaseUntil: lease(FIRST_LEASE), log: [line("Waiting for a worker")] });
+	await database.execute(changed);
+	await sendChunk(id, job.priority ?? 0);
+	return id;
+}
+
+const line = (text: string) => ({ at: new Date().toISOString(), text });
+const logged = (text: string) => sql`${jobs.log} || ${JSON.stringify([line(text)])}::jsonb`;
+const lease = (seconds: number) => sql`now() + make_interval(secs => ${seconds})`;
+
+export type Claim = { readonly job: typeof jobs.$inferSelect; readonly fence: number };
+
+/** Takes a job; undefined where there is nothing to do for it, or somebody else is at it. */
+export async function claimJob(id: string, worker: string): Promise<Claim | undefined> {
+	const [job] = await database
+		.update(jobs)
+		.set({
+			state: "running",
+			worker,
+			fence: sql`${jobs.fence} + 1`,
+			attempts: sql`${jobs.attempts} + 1`,
+			leaseUntil: lease(FIRST_LEASE),
+			startedAt: sql`coalesce(${jobs.startedAt}, now())`,
+			// Only what is told anew: every chunk is claimed once.
+			log: sql`case when ${jobs.worker} = ${worker} then ${jobs.log} else ${logged(`Taken by ${worker}`)} end`,
+		})
+		.where(
+			and(
+				eq(jobs.id, id),
+				sql`(${jobs.state} = 'waiting' or (${jobs.state} = 'running' and (${jobs.leaseUntil} is null or ${jobs.leaseUntil} < now())))`,
+			),
+		)
+		.returning();
+	if (!job) return undefined;
+	if (job.attempts > MOST_ATTEMPTS) {
+		await endJob({ job, fence: job.fence }, "failed", `Given up after ${MOST_ATTEMPTS} tries without a stored frame`);
+		return undefined;
+	}
+	await database.execute(changed);
+	return { job, fence: job.fence };
+}
+
+const mine = ({ job, fence }: Claim) => and(eq(jobs.id, job.id), eq(jobs.fence, fence), eq(jobs.state, "running"));
+
+/** A sign of life, good for so many seconds. False where the job is somebody else's by now, or was cancelled. */
+export async function keepJob(claim: Claim, seconds: number, fraction: number, what: string): Promise<boolean> {
+	const rows = await database
+		.update(jobs)
+		.set({ leaseUntil: lease(seconds), fraction, what })
+		.where(mine(claim))
+		.returning({ id: jobs.id });
+	await database.execute(changed);
+	return rows.length > 0;
+}
+
+/** Ends a job for its worker. False where it was not its own any more. */
+export async function endJob(claim: Claim, state: "done" | "failed", text: string, file?: typeof jobs.$inferSelect.file): Promise<boolean> {
+	const rows = await database
+		.update(jobs)
+		.set({
+			state,
+			what: text,
+			log: logged(text),
+			finishedAt: new Date(),
+			leaseUntil: null,
+			...(state === "done" && { fraction: 1 }),
+			...(file && { file }),
+		})
+		.where(mine(claim))
+		.returning({ id: jobs.id });
+	await database.execute(changed);
+	return rows.length > 0;
+}
+
+/**
+ * Adds a chunk to the take of a job, whose bytes are stored already; the job waits again. Take and job change
+ * together, and only for the worker that has the job: one that only seemed dead writes nothing any more.
+ */
+export async function storeChunk(claim: Claim, begun: Take, chunk: ChunkFacts, fraction: number, what: string): Promise<boolean> {
+	const done = await database.transaction(async (transaction) => {
+		const [job] = await transaction.select({ id: jobs.id }).from(jobs).where(mine(claim)).for("update");
+		if (!job) return false;
+		const [row] = await transaction.select({ name: takes.name }).from(takes).where(eq(takes.id, claim.job.take)).for("update");
+		if (!row) return false;
+		const take = withChunk({ ...begun, name: row.name }, chunk, chunk.hash, chunk.checkpoint);
+		await transaction.update(takes).set({ take, updatedAt: new Date() }).where(eq(takes.id, claim.job.take));
+		await transaction
+			.update(jobs)
+			.set({ state: "waiting", attempts: 0, fraction, what, leaseUntil: lease(FIRST_LEASE) })
+			.where(eq(jobs.id, job.id));
+		return true;
+	});
+	if (done) await database.execute(changed);
+	return done;
+}
+
+/**
+ * Whether a worker may go on with a job that it has just stored a chunk of. Where something more urgent waits, the job
+ * goes back to the queue instead.
+ */
+export async function mayGoOn({ job }: Claim): Promise<boolean> {
+	const urgent = await database
+		.select({ id: jobs.id })
+		.from(jobs)
+		.where(and(eq(jobs.state, "waiting"), gt(jobs.priority, job.priority)))
+		.limit(1);
+	if (urgent.length > 0) await sendChunk(job.id, job.priority);
+	return urgent.length === 0;
+}
+
+/** Gives a job back, to be tried again by anybody. */
+export async function giveBack(claim: Claim, text: string): Promise<void> {
+	const rows = await database
+		.update(jobs)
+		.set({ state: "waiting", leaseUntil: lease(FIRST_LEASE), log: logged(text) })
+		.where(mine(claim))
+		.returning({ id: jobs.id });
+	await database.execute(changed);
+	if (rows.length > 0) await sendChunk(claim.job.id, claim.job.priority);
+}
+
+/** Jobs whose worker has given no sign of life, and waiting ones whose message was lost with one, are put in the queue again. */
+export async function reviveJobs(): Promise<number> {
+	const dead = await database
+		.update(jobs)
+		.set({
+			state: "waiting",
+			leaseUntil: lease(FIRST_LEASE),
+			log: sql`${jobs.log} || jsonb_build_array(jsonb_build_object('at', to_char(now() at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"'), 'text', 'No sign of life from ' || ${jobs.worker} || '; goes on from the last stored frame'))`,
+		})
+		.where(and(eq(jobs.state, "running"), lt(jobs.leaseUntil, sql`now()`)))
+		.returning({ id: jobs.id, priority: jobs.priority });
+	const forgotten = await database
+		.update(jobs)
+		.set({ leaseUntil: lease(FIRST_LEASE) })
+		.where(
+			and(
+				eq(jobs.state, "waiting"),
+				sql`${jobs.leaseUntil} < now()`,
+				sql`not exists (select 1 from pgboss.job where job.name = ${CHUNKS} and job.state < 'active' and job.data->>'job' = ${jobs.id})`,
+			),
+		)
+		.returning({ id: jobs.id, priority: jobs.priority });
+	for (const { id, priority } of [...dead, ...forgotten]) await sendChunk(id, priority);
+	if (dead.length > 0) await database.execute(changed);
+	return dead.length + forgotten.length;
+}
+
+/** Stops a job; its worker notices with its next sign of life. */
+export async function cancelJob(id: string): Promise<boolean> {
+	const rows = await database
+		.update(jobs)
+		.set({
+			state: "cancelled",
+			what: "Cancelled",
+			log: logged("Cancelled"),
+			finishedAt: new Date(),
+			leaseUntil: null,
+			fence: sql`${jobs.fence} + 1`,
+		})
+		.where(and(eq(jobs.id, id), inArray(jobs.state, ["waiting", "running"])))
+		.returning({ id: jobs.id });
+	await database.execute(changed);
+	return rows.length > 0;
+}
+
+/** Tries a job again that has failed or was cancelled; it goes on from its last stored frame. */
+export async function retryJob(id: string): Promise<boolean> {
+	const [row] = await database
+		.update(jobs)
+		.set({
+			state: "waiting",
+			what: "Waiting for a worker",
+			attempts: 0,
+			finishedAt: null,
+			leaseUntil: lease(FIRST_LEASE),
+			log: logged("Asked to try again"),
+		})
+		.where(and(eq(jobs.id, id), inArray(jobs.state, ["failed", "cancelled"])))
+		.returning({ priority: jobs.priority });
+	await database.execute(changed);
+	if (row) await sendChunk(id, row.priority);
+	return row !== undefined;
+}
+
+export async function setPriority(id: string, priority: number): Promise<void> {
+	await database.update(jobs).set({ priority }).where(eq(jobs.id, id));
+	await database.execute(changed);
+}
+
+/** Takes what has ended off the list. */
+export async function forgetJobs(): Promise<void> {
+	await database.delete(jobs).where(inArray(jobs.state, ["done", "failed", "cancelled"]));
+	await database.execute(changed);
+}
+
+export async function jobFile(id: string) {
+	const [row] = await database.select({ file: jobs.file }).from(jobs).where(eq(jobs.id, id));
+	return row?.file ?? undefined;
+}

@@ -1,0 +1,57 @@
+import { setKeptPlaces } from "@rubble/core/shot";
+import { Hint } from "~/controls/Hint";
+import { Fact, Section } from "~/controls/Section";
+import { selectedBodies } from "~/workbench/store/selectors";
+import { keepFrame, runAlone, settle } from "~/workbench/store/session";
+import { useWorkbench } from "~/workbench/store/store";
+
+/** Where a run begins, and dressing a set by letting things fall. */
+export function StartSection() {
+	const state = useWorkbench();
+	const { shot, frame, frames, run: running, kept, perform } = state;
+	const picked = selectedBodies(state).length;
+	const stored = frames.chunks.some((chunk) => frame >= chunk.firstFrame && frame < chunk.firstFrame + chunk.frames);
+	const busy = running !== null;
+	const whom = picked > 0 ? "picked things" : "everything that is active";
+	return (
+		<Section title="Start and rest" aside={picked > 0 ? `${picked.toLocaleString("en")} picked` : undefined}>
+			{shot.keptPlaces && (
+				<>
+					<Fact label="Stand at kept places" value={kept.used.toLocaleString("en")} />
+					{kept.unused > 0 && <Fact label="Fit nothing any more" value={kept.unused.toLocaleString("en")} tone="warning" />}
+				</>
+			)}
+			<Hint
+				text={`Lets ${whom} fall onto what is there until all is at rest, keeps the places and takes physics away. Stop it when it is good`}
+			>
+				<button type="button" className="button" disabled={busy} onClick={() => void settle()}>
+					{picked > 0 ? "Settle picked and keep" : "Settle and keep"}
+				</button>
+			</Hint>
+			<div className="grid grid-cols-2 gap-1.5">
+				<Hint text={`The next run begins with ${whom} where this frame has them`}>
+					<button type="button" className="button" disabled={busy || !stored} onClick={() => void keepFrame(false)}>
+						Start from {frame}
+					</button>
+				</Hint>
+				<Hint text={`Keeps ${whom} where this frame has them and takes physics away`}>
+					<button type="button" className="button" disabled={busy || !stored} onClick={() => void keepFrame(true)}>
+						Keep as set
+					</button>
+				</Hint>
+				<Hint text="Runs with nothing active but what is picked, into a take of its own">
+					<button type="button" className="button" disabled={busy || picked === 0} onClick={runAlone}>
+						Run it alone
+					</button>
+				</Hint>
+				{shot.keptPlaces && (
+					<Hint text="Pieces and copies stand where they were made again">
+						<button type="button" className="button" onClick={() => perform(setKeptPlaces(null))}>
+							Forget places
+						</button>
+					</Hint>
+				)}
+			</div>
+		</Section>
+	);
+}

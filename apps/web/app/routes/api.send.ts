@@ -1,0 +1,52 @@
+import type { BakeOptions } from "@rubble/core/bake";
+import { TAKE_FORMATS } from "@rubble/core/formats";
+import { type Colouring, parseShot } from "@rubble/core/shot";
+import { sweep } from "@rubble/core/takes";
+import { array, mixed, number, object, string } from "yup";
+import { addJob } from "~/data/jobs.server";
+import { readJson, refuse } from "~/data/requests.server";
+import { createTake, emptyTake, loadTake } from "~/data/takes.server";
+import type { Route } from "./+types/api.send";
+
+const frame = () => number().integer().required();
+const schema = object({
+	what: string().oneOf(["run", "sweep", "bake"]).required(),
+	/** The shot as it is in the page: what is not saved yet runs too. */
+	shot: mixed(),
+	name: string().max(200).default("Take 1"),
+	axes: array(object({ path: string().required(), values: array(number().required()).required() }).required()),
+	take: string(),
+	format: string().oneOf(TAKE_FORMATS.map(({ id }) => id)),
+	range: object({ firstFrame: frame(), lastFrame: frame() }).default(undefined),
+	options: mixed<BakeOptions>(),
+	colouring: mixed<Colouring>(),
+	priority: number().integer().min(-100).max(100).default(0),
+});
+
+/** Work for the workers: a run, a sweep (a take for each of its shots), or a file of a take. */
+export async function action({ request, params }: Route.ActionArgs) {
+	const order = await readJson(request, schema);
+	const { priority } = order;
+	if (order.what === "bake") {
+		const take = await loadTake(order.take ?? "");
+		if (!take || !order.format || !order.range || !order.options) throw refuse(400, "A take, a format, a range and options are needed.");
+		const bake = { format: order.format, range: order.range, options: order.options, colouring: order.colouring };
+		const label = TAKE_FORMATS.find(({ id }) => id === order.format)!.label;
+		return Response.json({
+			jobs: [await addJob({ kind: "bake", shot: params.shot, take: take.id, name: `${take.name} as ${label}`, bake, priority })],
+		});
+	}
+	const shot = parseShot(order.shot);
+	if (!shot.ok) throw refuse(422, shot.problems[0]!.message);
+	const variants =
+		order.what === "run"
+			? { ok: true as const, value: [{ name: order.name, changes: [], shot: shot.value }] }
+			: sweep(shot.value, order.axes ?? []);
+	if (!variants.ok) throw refuse(422, variants.problems[0]!.message);
+	const jobs: string[] = [];
+	for (const { name, changes, shot: own } of variants.value) {
+		const take = await createTake(params.shot, emptyTake(name, own), { name, changes, shown: false });
+		jobs.push(await addJob({ kind: "run", shot: params.shot, take: take.id, name: take.name, priority }));
+	}
+	return Response.json({ jobs });
+}

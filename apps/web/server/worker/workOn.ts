@@ -1,0 +1,62 @@
+import { type Claim, claimJob, endJob, giveBack, keepJob, mayGoOn } from "../../app/data/jobs.server";
+import { bakeTake } from "./bakeTake";
+import { runChunk } from "./runChunk";
+
+/** What long work tells, and how it learns that it is not wanted any more. */
+export interface Tending {
+	readonly signal: { aborted: boolean };
+	readonly onProgress: (fraction: number, what: string) => Promise<void>;
+}
+
+/** Signs of life are given so often. ms */
+const SIGN_EVERY = 1000;
+/** A lease lasts so many times the longest silence so far, at least `LEAST_LEASE`. */
+const SILENCES = 10;
+const LEAST_LEASE = 5; // s
+
+/** A job part by part: chunks of a run, or a whole file. Each part is claimed anew, and others may take the next. */
+export async function workOn(id: string, worker: string): Promise<void> {
+	let claim: Claim | undefined;
+	try {
+		for (;;) {
+			claim = await claimJob(id, worker);
+			if (!claim) return;
+			const tending = tend(claim);
+			if (claim.job.kind === "bake") return await bakeTake(claim, tending);
+			if (!(await runChunk(claim, tending)) || !(await mayGoOn(claim))) return;
+		}
+	} catch (error) {
+		const message = error instanceof Error ? error.message : String(error);
+		// Cancelled or taken over: whoever did it has said so.
+		if (message === "cancelled") return;
+		console.error(`worker: ${message}`);
+		if (!claim) return;
+		await (isPassing(error) ? giveBack(claim, `${message}; tried again`) : endJob(claim, "failed", message)).catch(() => undefined);
+	}
+}
+
+/** Whether the trouble is the database's and may be over soon. */
+const isPassing = (error: unknown): boolean => {
+	const codes = [error, (error as { cause?: unknown }).cause].map((one) => (one as { code?: string } | undefined)?.code ?? "");
+	return (
+		codes.some((code) => /^(ECONN|ETIMEDOUT|EPIPE|57P|08|53)/.test(code)) || /Connection terminated|timeout exceeded/i.test(String(error))
+	);
+};
+
+function tend(claim: Claim): Tending {
+	const signal = { aborted: false };
+	let told = performance.now();
+	let longest = 0;
+	return {
+		signal,
+		onProgress: async (fraction, what) => {
+			const now = performance.now();
+			const silence = now - told;
+			if (silence < SIGN_EVERY) return;
+			longest = Math.max(longest, silence);
+			told = now;
+			const wanted = await keepJob(claim, Math.max(LEAST_LEASE, (SILENCES * longest) / 1000), fraction, what);
+			if (!wanted) signal.aborted = true;
+		},
+	};
+}
