@@ -1,4 +1,4 @@
-import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
 
 /** Bonds, connectors and chains, by mouse and keyboard. */
 let session: Session;
@@ -237,5 +237,46 @@ test("a spring scale from an empty shot: the coil follows its weight by a formul
 	// 20 kg on 800 N/m sink by 245 mm.
 	const sunk = (await at("Ball", 1))[1]! - (await at("Ball", 120))[1]!;
 	expect(sunk).toBeCloseTo((20 * 9.81) / 800, 2);
+	expect(session.errors).toEqual([]);
+});
+
+test("a connector is placed and turned by its handles in the view, and snaps to a corner of what it holds", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await press(page, "Set down");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("4");
+	await press(page, "Add pin");
+	await until(page, (s: any) => s.bound?.kind === "connector" && s.tool === "move" && s.selection.length === 0);
+	await page.evaluate(() => (window as any).rubble.state().set({ camera: "front" }));
+	await sleep(800);
+	const read = () => state(page, (s: any) => (Object.values(s.shot.connectors)[0] as any).from as number[]);
+	const on = (place: readonly number[]) => page.evaluate((at) => (window as any).rubble.project(at) as [number, number], place);
+	const before = await read();
+	/** Drags the middle of the handles. */
+	const drag = async (to: readonly [number, number]) => {
+		const [x, y] = await on(await read());
+		await page.mouse.move(x, y);
+		await page.mouse.down();
+		await page.mouse.move((x + to[0]) / 2, (y + to[1]) / 2, { steps: 4 });
+		await page.mouse.move(to[0], to[1], { steps: 6 });
+		await page.mouse.up();
+	};
+	const target = [before[0]! + 0.2, before[1]! + 0.25, before[2]!];
+	await drag(await on(target));
+	const moved = await read();
+	expect(Math.abs(moved[0]! - target[0]!)).toBeLessThan(0.03);
+	expect(Math.abs(moved[1]! - target[1]!)).toBeLessThan(0.03);
+	// The box is a metre wide and stands on the ground: near its upper corner Ctrl takes the corner itself.
+	const corner = await on([0.5, 1, 0.5]);
+	await page.keyboard.down("Control");
+	await drag([corner[0] - 6, corner[1] + 5]);
+	await page.keyboard.up("Control");
+	const snapped = await read();
+	expect([snapped[0], snapped[1]].map((v) => Number(v!.toFixed(4)))).toEqual([0.5, 1]);
+	await page.keyboard.press("t");
+	await until(page, (s: any) => s.tool === "turn");
 	expect(session.errors).toEqual([]);
 });

@@ -120,9 +120,18 @@ export async function combine(page: Page, modifier: "Control" | "Shift", key: Pa
 
 /** A new, empty shot in the workbench. */
 export async function newShot(page: Page): Promise<void> {
-	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	await press(page, "New shot");
 	await until(page, (s) => s.save.kind === "saved" && Object.keys(s.shot.objects).length === 0);
+}
+
+/** Opens a fresh copy of a sample in its Run stage; gives the shot's id. */
+export async function openSample(page: Page, name: string): Promise<string> {
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
+	await page.locator(`main li form button::-p-text(${name})`).click();
+	await page.waitForFunction(() => location.pathname.endsWith("/run"));
+	await until(page, (s) => s.bodies.length > 0 && s.building === null, 120_000);
+	return page.url().split("/").at(-2)!;
 }
 
 export async function runToEnd(page: Page): Promise<void> {

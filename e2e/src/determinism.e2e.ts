@@ -12,7 +12,7 @@ afterAll(() => session.close());
 
 test.each(["Breakwater strike", "Lamp-room pane"])("%s gives the same bytes in Chromium and in Node", async (name) => {
 	const { page } = session;
-	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	await page.locator(`main li form button::-p-text(${name})`).click();
 	await until(page, (s) => s.bodies.length > 300);
 	await runToEnd(page);

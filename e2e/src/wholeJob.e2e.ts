@@ -90,7 +90,7 @@ test("from an empty shot to an animated file: box, pieces, bodies, keyed ball, r
 
 	// A reload finds everything again.
 	await until(page, (s) => s.save.kind === "saved");
-	await page.reload({ waitUntil: "networkidle0" });
+	await page.reload({ waitUntil: "networkidle2" });
 	await until(page, (s) => s.bodies.length === 202 && s.frames.chunks.length === 3);
 	await page.waitForSelector('[data-band="1-60/60"]');
 	expect(session.errors).toEqual([]);

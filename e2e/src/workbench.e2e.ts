@@ -21,7 +21,7 @@ afterAll(() => session.close());
 
 test("the yard shows the sample shots; a card opens, and a fresh copy of a sample is one click", async () => {
 	const { page } = session;
-	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	await page.waitForSelector("::-p-text(Lamp-room pane)");
 	await page.locator("main li form button::-p-text(Lamp-room pane)").click();
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Pane/")).length === 400);
@@ -95,7 +95,7 @@ test("edits made in two windows never overwrite each other", async () => {
 	const { page } = session;
 	await until(page, (s) => s.save.kind === "saved");
 	const other = await newPage(session.browser, session.errors, session.downloads);
-	await other.goto(page.url(), { waitUntil: "networkidle0" });
+	await other.goto(page.url(), { waitUntil: "networkidle2" });
 	await until(other, (s) => s.bodies.length === 1);
 	await other.bringToFront();
 	await press(other, "Ball");
@@ -121,9 +121,9 @@ test("edits survive a server that does not answer, and a reload meanwhile", asyn
 	await press(page, "Panel");
 	await page.waitForSelector("::-p-text(not saved yet)");
 	await page.setOfflineMode(false);
-	await page.reload({ waitUntil: "networkidle0" });
+	await page.reload({ waitUntil: "networkidle2" });
 	await until(page, (s) => Object.keys(s.shot.objects).length === 3 && s.save.kind === "saved");
-	await page.reload({ waitUntil: "networkidle0" });
+	await page.reload({ waitUntil: "networkidle2" });
 	await until(page, (s) => Object.keys(s.shot.objects).length === 3);
 });
 
@@ -166,7 +166,7 @@ test("all of it can be reached by keyboard: palette, help, theme", async () => {
 	await page.keyboard.press("Escape");
 	await Promise.all([page.waitForResponse((answer) => answer.url().includes("/theme")), press(page, "Night theme")]);
 	await page.waitForSelector('html[data-theme="night"]');
-	await page.reload({ waitUntil: "networkidle0" });
+	await page.reload({ waitUntil: "networkidle2" });
 	await page.waitForSelector('html[data-theme="night"]');
 	await press(page, "Light theme");
 	await page.waitForSelector('html[data-theme="light"]');
@@ -240,7 +240,7 @@ test("a camera is put where the view looks from, aims at a keyed beacon and is l
 
 test("the same large bytes can be stored twice: a run that was made before is saved again", async () => {
 	const { page } = session;
-	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle0" });
+	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	const answers = await page.evaluate(async () => {
 		const bytes = new Uint8Array(12 * 1024 * 1024).map((_, i) => (i * 7919) >> 3);
 		const digest = new Uint8Array(await crypto.subtle.digest("SHA-256", bytes));
