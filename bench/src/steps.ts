@@ -40,7 +40,7 @@ const run = (name: string, shot: () => Shot): Row => ({
 		const total = performance.now() - begin;
 		const own = total - watch.step - watch.snapshot;
 		return {
-			bodies: scene.count,
+			bodies: scene.shown,
 			frames,
 			"ms a frame": total / frames,
 			"engine ms": watch.step / frames,

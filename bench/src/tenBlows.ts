@@ -22,7 +22,7 @@ const lines: { name: string; broken: readonly number[]; bonds: number }[] = [];
 for (const { name, shot } of made.value) {
 	const { bodies } = await buildBodies(workshop, shot);
 	const scene = await makeScene(workshop, shot, bodies);
-	let store: FrameStore = { bodies: scene.count, chunks: [] };
+	let store: FrameStore = { bodies: scene.shown, chunks: [] };
 	await simulate(scene, rapierEngine, {
 		onChunk: (chunk) => {
 			store = addChunk(store, chunk);

@@ -142,7 +142,7 @@ export async function runToEnd(page: Page): Promise<void> {
 
 /** The file that a click downloads, once it is whole. */
 export async function downloaded(session: Session, extension: string): Promise<Uint8Array> {
-	for (let i = 0; i < 300; i++) {
+	for (let i = 0; i < 900; i++) {
 		const name = readdirSync(session.downloads).find((file) => file.endsWith(`.${extension}`));
 		const path = name && join(session.downloads, name);
 		if (path && existsSync(path) && statSync(path).size > 0) {

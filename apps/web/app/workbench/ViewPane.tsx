@@ -1,3 +1,4 @@
+import { followsShapeKeys } from "@rubble/core/links";
 import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload } from "lucide-react";
 import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
@@ -154,9 +155,14 @@ function Chips() {
 	const { shot, showColliders, showCentres, showForces, showPaths, showTies, tieColour, frames, colourBy, explode, camera, pieces, set } =
 		useWorkbench();
 	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
+	// Colliders of what changes its shape are other ones at every frame.
+	const colliderFrame = useWorkbench((state) => {
+		if (!state.showColliders) return undefined;
+		return Object.keys(state.shot.objects).some((id) => followsShapeKeys(state.shot, id)) ? state.frame : 0;
+	});
 	useEffect(() => {
-		if (showColliders) void loadColliderLines();
-	}, [showColliders]);
+		if (colliderFrame !== undefined) void loadColliderLines();
+	}, [colliderFrame]);
 	useEffect(() => {
 		if (showTies) void loadTies();
 	}, [showTies]);

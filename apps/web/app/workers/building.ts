@@ -1,4 +1,4 @@
-import type { BodyRow, FillFacts } from "@rubble/core/bodies";
+import type { Body, BodyRow, FillFacts } from "@rubble/core/bodies";
 import {
 	type BuiltShot,
 	buildBodies,
@@ -7,11 +7,13 @@ import {
 	colliderOf,
 	estimateArrayFill,
 	keptPlaces,
+	livePatches,
 	lookOf,
 	makeWorkshop,
 	mergeObjects,
 	meshHash,
 	piecesHash,
+	pointsInBody,
 	reportMesh,
 	rowOf,
 	splitObject,
@@ -21,10 +23,11 @@ import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
-import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot } from "@rubble/core/shot";
+import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot, tickOfFrame } from "@rubble/core/shot";
 import {
 	findStartOverlaps,
 	frameHashes,
+	hullsOf,
 	LEAST_SUNK,
 	makeScene,
 	overlapsAt,
@@ -187,15 +190,21 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 	const { built, scene } = await sceneFor(shot, progress);
 	const reports = await reportsOf(shot);
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
-	const sunk = run && run.bodies === scene.count ? await endOverlaps(scene, run) : undefined;
+	const sunk = run && run.bodies === scene.shown ? await endOverlaps(scene, run) : undefined;
 	const findings = runChecks({ shot, built, reports, scene, overlaps, sunk, events, run }).map(({ fixes, ...finding }) => ({
 		...finding,
 		fixes: fixes.map(({ label, command }) => ({ label, edit: edit(shot, command).edit })),
 	}));
-	const colliders: Record<string, { choice: string; error: number; parts: number }> = {};
-	scene.ids.forEach((id, i) => {
+	const colliders: Record<string, InspectResult["colliders"][string]> = {};
+	scene.ids.slice(0, scene.shown).forEach((id, i) => {
 		const { choice, error, shape } = scene.colliders[i]!;
-		colliders[id] = { choice, error, parts: shape.kind === "hulls" ? shape.hulls.length : 1 };
+		const patches = choice === "patches" ? scene.owner.reduce((sum, owner) => sum + Number(owner === i), -1) : 0;
+		colliders[id] = {
+			choice,
+			error,
+			parts: patches || (shape.kind === "hulls" ? shape.hulls.length : 1),
+			triangles: shape.kind === "mesh" ? shape.mesh.triangles.length / 3 : 0,
+		};
 	});
 	return { findings, colliders };
 }
@@ -208,17 +217,19 @@ async function endOverlaps(scene: SimScene, run: FrameStore) {
 	const chunk = run.chunks.at(-1);
 	if (!chunk || scene.count > MOST_SUNK) return undefined;
 	const frame = chunk.firstFrame + chunk.frames - 1;
-	return { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, LEAST_SUNK) };
+	return { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, LEAST_SUNK) };
 }
 
-export async function colliderLines(shot: Shot): Promise<ColliderLines> {
+/** `frame`: at which colliders are shown whose shape changes. */
+export async function colliderLines(shot: Shot, frame: number): Promise<ColliderLines> {
 	const made = await workshop;
 	const { result } = await entryFor(shot);
 	const bodies = result.bodies.filter((body) => body.settings.kind !== "none" && !body.endless);
-	const lines = linesOf(
-		made.solids,
-		await Promise.all(bodies.map(async (body) => ({ id: body.id, collider: await colliderOf(made, shot, { ...body, scale: 1 }) }))),
-	);
+	const colliderAt = async (body: Body) => {
+		const patches = livePatches(made, shot, body)?.at(tickOfFrame(shot.settings, frame));
+		return patches ? hullsOf(patches.map(pointsInBody)) : colliderOf(made, shot, { ...body, scale: 1 });
+	};
+	const lines = linesOf(made.solids, await Promise.all(bodies.map(async (body) => ({ id: body.id, collider: await colliderAt(body) }))));
 	return transfer(
 		lines,
 		[lines.lines, lines.body, lines.part, lines.away].map((array) => array.buffer as ArrayBuffer),

@@ -4,7 +4,20 @@ import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture } from "./pictures";
 import { cancel } from "./progress";
-import { allEvents, bake, forecast, keepFrame, keysFromTake, loadTake, noteTake, run, settle, storedFrames, takeScene } from "./takes";
+import {
+	allEvents,
+	bake,
+	carry,
+	forecast,
+	keepFrame,
+	keysFromTake,
+	loadTake,
+	noteTake,
+	run,
+	settle,
+	storedFrames,
+	takeScene,
+} from "./takes";
 
 /** The thread in which everything slow happens. It keeps what it has made, and the frames of the take on show. */
 const worker: CoreWorker = {
@@ -26,6 +39,7 @@ const worker: CoreWorker = {
 	keepFrame,
 	settle,
 	run,
+	carry,
 	keysFromTake,
 	forecast,
 	bake,

@@ -48,6 +48,7 @@ export function draw(solids: Solids, object: Id, hash: Hash, bodies: readonly Bo
 		scale: Float32Array.from(bodies, (body) => body.scale),
 		sources: meshes.map(({ source }) => source),
 		reduced,
+		straight: bodies[0]?.straight,
 		picture: look.outside?.picture,
 		insidePicture: look.inside?.picture,
 		uv: new Float32Array(pictured ? 2 * vertexStart[parts.length]! : 0),

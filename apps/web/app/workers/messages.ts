@@ -5,6 +5,7 @@ import type { Hash } from "@rubble/core/common";
 import type { ExportRange, ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
 import type { Vec3 } from "@rubble/core/maths";
+import type { Mesh } from "@rubble/core/mesh";
 import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
@@ -30,6 +31,8 @@ export interface Drawing {
 	readonly uv: Float32Array;
 	/** 3 per vertex. */
 	readonly positions: Float32Array;
+	/** Of an imported object whose shape changes by keys, see `Body.straight`. */
+	readonly straight?: Mesh | undefined;
 	readonly normals: Float32Array;
 	/** 1 per vertex. */
 	readonly inside: Uint8Array;
@@ -63,7 +66,9 @@ export interface FindingRow extends Omit<Finding, "fixes"> {
 export interface InspectResult {
 	readonly findings: readonly FindingRow[];
 	/** By body id: the collider, and its volume against the real one. */
-	readonly colliders: Readonly<Record<string, { readonly choice: string; readonly error: number; readonly parts: number }>>;
+	readonly colliders: Readonly<
+		Record<string, { readonly choice: string; readonly error: number; readonly parts: number; readonly triangles: number }>
+	>;
 }
 
 /** Outlines of colliders, in the frames of their bodies. */
@@ -219,7 +224,7 @@ export interface BakedFile {
 export interface CoreWorker {
 	build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: (fraction: number, what: string) => void): Promise<BuildResult>;
 	inspect(shot: Shot): Promise<InspectResult>;
-	colliderLines(shot: Shot): Promise<ColliderLines>;
+	colliderLines(shot: Shot, frame: number): Promise<ColliderLines>;
 	/** Bonds and joints, with what they bear of the own weight of what stands. */
 	ties(shot: Shot): Promise<Ties>;
 	readFile(name: string, bytes: Uint8Array): Promise<ReadFile>;
@@ -251,6 +256,13 @@ export interface CoreWorker {
 		onStart: RunEvents["onStart"],
 		onChunk: RunEvents["onChunk"],
 	): Promise<RunResult>;
+	carry(
+		shotId: string,
+		shot: Shot,
+		fresh: string,
+		onStart: RunEvents["onStart"],
+		onChunk: RunEvents["onChunk"],
+	): Promise<{ readonly carried: number; readonly left: number }>;
 	keysFromTake(shot: Shot, objects: readonly Id[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake>;
 	forecast(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined): Promise<BakeForecast>;
 	bake(

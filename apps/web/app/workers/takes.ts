@@ -2,6 +2,7 @@ import type { BakeOptions } from "@rubble/core/bake";
 import { encodePlaces, keepPlaces, picturesOf, withPlaces } from "@rubble/core/bodies";
 import {
 	addChunk,
+	type Chunk,
 	decodeChunk,
 	dropFrom,
 	encodeChunk,
@@ -15,6 +16,7 @@ import { hashBytes, type Progress, report } from "@rubble/core/common";
 import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
 import { type AssetRef, type Colouring, edit, type Id, type Shot } from "@rubble/core/shot";
 import {
+	type Checkpoint,
 	decodeCheckpoint,
 	encodeCheckpoint,
 	frameHashes,
@@ -26,7 +28,7 @@ import {
 	whatHolds,
 	withChunk,
 } from "@rubble/core/simulation";
-import { bakeKeys, DEEPEST, joinEvents, RestWatch, settleShot, takeSeries } from "@rubble/core/takes";
+import { bakeKeys, carryOver, DEEPEST, joinEvents, RestWatch, settleShot, takeSeries } from "@rubble/core/takes";
 import { transfer } from "comlink";
 import { assetUrl } from "./assetUrl";
 import { bodiesAndPlaces, builtAside, drawAside, sceneAside, sceneFor } from "./building";
@@ -105,33 +107,85 @@ export async function run(
 	// What still holds of the last run is kept; the run goes on at the last checkpoint before the first stale frame.
 	const { kept, checkpoint, begun } = whatHolds(memory.take?.take, hashes, firstFrame);
 	const from = checkpoint === null ? undefined : decodeCheckpoint(await fetchBytes(`/api/assets/${checkpoint}`));
-	let take: Take = {
+	const begunTake = {
 		...makeTake(memory.take?.name ?? "Take 1", shot, scene),
 		chunks: kept,
 		frameHashes: hashes.slice(0, begun - firstFrame),
 	};
-	const { id, name } = await beginRun(shotId, take, fresh);
-	const shown = (next: Take) => {
-		take = next;
-		memory.take = { id, name, locked: false, take };
-	};
-	shown({ ...take, name });
-	memory.store = { bodies: scene.count, chunks: dropFrom(memory.store, begun).chunks };
-	onStart(id, name, take, begun);
+	const keeper = await keepChunks(shotId, begunTake, fresh, begun, onStart, onChunk);
 	if (begun > lastFrame) return { finished: true, frame: lastFrame, frames: 0, milliseconds: performance.now() - started };
-	let saving: Promise<unknown> = Promise.resolve();
 	const result = await simulate(scene, rapierEngine, {
 		...progress,
 		...(from && { from }),
-		onChunk: (chunk, checkpoint) => {
+		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
+	});
+	await keeper.done();
+	return { finished: result.finished, frame: result.frame, frames: result.frame - begun + 1, milliseconds: performance.now() - started };
+}
+
+/** The motion of the take on show on the bodies of the shot as it is now, as a new take. Nothing is simulated. */
+export async function carry(
+	shotId: string,
+	shot: Shot,
+	fresh: string,
+	onStart: RunEvents["onStart"],
+	onChunk: RunEvents["onChunk"],
+): Promise<{ readonly carried: number; readonly left: number }> {
+	if (!memory.take || memory.store.chunks.length === 0) throw new Error("There are no frames yet. Run the shot first.");
+	const { snapshot, bodies } = memory.take.take;
+	const { fps, firstFrame } = snapshot.settings;
+	if (fps !== shot.settings.fps || firstFrame !== shot.settings.firstFrame)
+		throw new Error(`The take begins at frame ${firstFrame} with ${fps} frames a second; the shot must do so too.`);
+	const coarse = { shot: snapshot, bodies: (await builtAside(snapshot)).bodies, ids: bodies.map(({ id }) => id), store: memory.store };
+	const { built, scene } = await sceneFor(
+		shot,
+		letMessagesIn(begin("run"), () => undefined),
+	);
+	const made = carryOver(coarse, { shot, bodies: built.bodies, scene });
+	if (!made.ok) throw new Error(made.problems[0]!.message);
+	const keeper = await keepChunks(shotId, { ...makeTake(fresh, shot, scene), frameHashes: [] }, fresh, firstFrame, onStart, onChunk);
+	// Without checkpoints: a run begins at the first frame, and makes them true.
+	for (const chunk of made.value.store.chunks) keeper.add(chunk, undefined);
+	await keeper.done();
+	return { carried: made.value.carried, left: made.value.left };
+}
+
+/** Chunks that are shown as they come and stored in order beside the work that makes them; a failure comes up at the end. */
+interface Keeper {
+	readonly add: (chunk: Chunk, checkpoint: Checkpoint | undefined) => void;
+	/** Once all is stored. */
+	readonly done: () => Promise<void>;
+}
+
+/** Begins a take whose frames from `begun` on are about to be made. */
+async function keepChunks(
+	shotId: string,
+	begunTake: Take,
+	fresh: string | undefined,
+	begun: number,
+	onStart: RunEvents["onStart"],
+	onChunk: RunEvents["onChunk"],
+): Promise<Keeper> {
+	const { id, name } = await beginRun(shotId, begunTake, fresh);
+	const hashes = frameHashes(begunTake.snapshot);
+	let take: Take = begunTake;
+	const show = (next: Take) => {
+		take = next;
+		memory.take = { id, name, locked: false, take };
+	};
+	show({ ...take, name });
+	memory.store = { bodies: take.bodies.length, chunks: dropFrom(memory.store, begun).chunks };
+	onStart(id, name, take, begun);
+	let saving: Promise<unknown> = Promise.resolve();
+	return {
+		add(chunk, checkpoint) {
 			const bytes = encodeChunk(chunk);
 			const hash = hashBytes(bytes);
 			const state = checkpoint && encodeCheckpoint(checkpoint);
 			const stateHash = state ? hashBytes(state) : null;
-			shown(withChunk(take, chunk, hash, stateHash, hashes));
+			show(withChunk(take, chunk, hash, stateHash, hashes));
 			memory.store = addChunk(memory.store, chunk);
 			onChunk(chunk, take);
-			// Saved in order, beside the simulation; a failure comes up at the end.
 			saving = saving.then(async () => {
 				if (state) await putAsset(stateHash!, state);
 				await send(
@@ -143,13 +197,14 @@ export async function run(
 			});
 			saving.catch(() => undefined);
 		},
-	});
-	try {
-		await saving;
-	} catch (error) {
-		throw new Error(`The run is done, but its frames could not be saved: ${(error as Error).message}. They stay until you leave the page.`);
-	}
-	return { finished: result.finished, frame: result.frame, frames: result.frame - begun + 1, milliseconds: performance.now() - started };
+		async done() {
+			try {
+				await saving;
+			} catch (error) {
+				throw new Error(`The frames are made, but could not be saved: ${(error as Error).message}. They stay until you leave the page.`);
+			}
+		},
+	};
 }
 
 /** Bodies where a frame of the take on show has them, as the shot's start. */
@@ -158,7 +213,7 @@ export async function keepFrame(shot: Shot, frame: number, chosen: readonly stri
 	const poses = posesAt(memory.store, frame);
 	if (!poses) throw new Error(`Frame ${frame} is not stored.`);
 	const { scene } = await sceneAside(memory.take.take.snapshot);
-	const parted = await separate(scene, rapierEngine, poses, DEEPEST);
+	const parted = await separate(scene, rapierEngine, poses, frame, DEEPEST);
 	const kept = await keepPoses(shot, scene.ids, parted.poses, chosen);
 	return { ...kept, deepest: parted.deepest };
 }
@@ -176,20 +231,21 @@ export async function settle(
 	const progress = letMessagesIn(signal, onProgress);
 	const { built, scene } = await sceneAside(settled.value, progress);
 	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
-	let last: Float32Array | undefined;
+	let last: { readonly poses: Float32Array; readonly frame: number } | undefined;
+	const ids = scene.ids.slice(0, scene.shown);
 	const watch = new RestWatch(signal);
-	const size = 7 * scene.count;
+	const size = 7 * scene.shown;
 	await simulate(scene, rapierEngine, {
 		...progress,
 		signal: watch,
 		onChunk: (chunk) => {
-			last = chunk.poses.slice(-size);
+			last = { poses: chunk.poses.slice(-size), frame: chunk.firstFrame + chunk.frames - 1 };
 			watch.see(chunk);
-			onPoses(scene.ids, last, chunk.firstFrame + chunk.frames - 1);
+			onPoses(ids, last.poses, last.frame);
 		},
 	});
 	if (!last) throw new Error("cancelled");
-	const parted = await separate(scene, rapierEngine, last, DEEPEST);
+	const parted = await separate(scene, rapierEngine, last.poses, last.frame, DEEPEST);
 	return { ...(await keepPoses(settled.value, scene.ids, parted.poses, [])), deepest: parted.deepest, rested: watch.rested };
 }
 

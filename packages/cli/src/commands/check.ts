@@ -60,7 +60,7 @@ async function findAll(shot: Shot, workshop: Workshop, store: FrameStore | undef
 	const events: FrameEvents | undefined = store && joinEvents(store);
 	const last = store?.chunks.at(-1);
 	const frame = last ? last.firstFrame + last.frames - 1 : 0;
-	const sunk = last && { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store!, frame)!, LEAST_SUNK) };
+	const sunk = last && { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store!, frame)!, frame, LEAST_SUNK) };
 	const context: CheckContext = { shot, built, reports, scene, overlaps, sunk, events, run: store };
 	return runChecks(context);
 }

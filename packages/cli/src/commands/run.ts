@@ -39,7 +39,7 @@ async function run(file: string, { frames, out, report }: Options): Promise<void
 	if (report)
 		writeJson(report, {
 			frames: done.frames,
-			bodies: scene.count,
+			bodies: scene.shown,
 			msPerFrame,
 			hash,
 			events,

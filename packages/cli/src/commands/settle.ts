@@ -31,17 +31,17 @@ async function run(file: string, { pick, out }: { pick?: readonly string[]; out:
 	const progress = terminalProgress();
 	const { built, scene } = await buildShot(workshop, settled, progress);
 	const watch = new RestWatch();
-	let last: Float32Array | undefined;
+	let last: { readonly poses: Float32Array; readonly frame: number } | undefined;
 	await simulate(scene, rapierEngine, {
 		...progress,
 		signal: watch,
 		onChunk: (chunk) => {
-			last = chunk.poses.slice(-7 * scene.count);
+			last = { poses: chunk.poses.slice(-7 * scene.shown), frame: chunk.firstFrame + chunk.frames - 1 };
 			watch.see(chunk);
 		},
 	});
 	progress.done();
-	const parted = await separate(scene, rapierEngine, last!, DEEPEST);
+	const parted = await separate(scene, rapierEngine, last!.poses, last!.frame, DEEPEST);
 	const before = unwrap(await keptPlaces(workshop, shot));
 	const kept = keepPlaces(settled, built.bodies, scene.ids, parted.poses, before);
 	const folder = join(dirname(out), "assets");

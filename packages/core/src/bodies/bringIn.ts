@@ -83,6 +83,7 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 			const settings = (from: BodySettings): BodySettings => ({
 				...from,
 				...(from.proxy && { proxy: object(from.proxy) }),
+				...(from.crop && { crop: object(from.crop) }),
 				...(from.wake?.when === "region" && { wake: { ...from.wake, region: object(from.wake.region) } }),
 				...(from.wake?.when === "touched" && from.wake.by && { wake: { ...from.wake, by: within(from.wake.by) } }),
 			});

@@ -19,7 +19,7 @@ export type ColliderShape =
 export interface FittedCollider {
 	readonly shape: ColliderShape;
 	/** What was chosen, and why where it was automatic. */
-	readonly choice: Exclude<ColliderChoice, "auto"> | "ground";
+	readonly choice: Exclude<ColliderChoice, "auto"> | "ground" | "patches";
 	/** Collider volume against the real one: 0.03 = 3 % too much. */
 	readonly error: number;
 }
@@ -67,6 +67,8 @@ export function fitCollider(
 			return parts();
 		case "mesh":
 			return kind === "active" ? parts() : exact();
+		case "plain":
+			return fitPlain(mesh);
 		case "auto": {
 			for (const simple of [sphere(), box()]) if (Math.abs(simple.error) <= FIT_TOLERANCE) return simple;
 			const one = hull();
@@ -148,6 +150,15 @@ function fitBox(mesh: Mesh): FittedCollider {
 	// A little smaller is not worth a turn.
 	const { volume: boxed, ...best } = turned.volume < 0.98 * straight.volume ? turned : straight;
 	return { shape: { kind: "box", ...best }, choice: "box", error: boxed / volume - 1 };
+}
+
+/** Uneven ground as a flat one: the box on its footprint that has its volume, so that its top is at the mean height. */
+function fitPlain(mesh: Mesh): FittedCollider {
+	const { min, max } = bounds(mesh);
+	const [width, , depth] = boundsSize({ min, max });
+	const height = solid(mesh).volume / (width * depth);
+	const centre: Vec3 = [(min[0] + max[0]) / 2, min[1] + height / 2, (min[2] + max[2]) / 2];
+	return { shape: { kind: "box", centre, half: [width / 2, height / 2, depth / 2], turn: IDENTITY }, choice: "plain", error: 0 };
 }
 
 interface BoxFit {

@@ -94,6 +94,20 @@ function hullOf({ Manifold }: Solids, a: Float32Array, b: Float32Array): ConvexP
 	return made;
 }
 
+/** The points of the two halves of a convex hull, cut across an axis; undefined where it cannot be cut. */
+export function halveHull({ Manifold }: Solids, points: Float32Array, axis: 0 | 1 | 2): readonly Float32Array[] | undefined {
+	const box = bounds({ positions: points });
+	const normal: [number, number, number] = [0, 0, 0];
+	normal[axis] = 1;
+	const whole = Manifold.hull(
+		Array.from({ length: points.length / 3 }, (_, i): [number, number, number] => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]),
+	);
+	const halves = whole.splitByPlane(normal, (box.min[axis]! + box.max[axis]!) / 2);
+	const made = halves.some((half) => half.isEmpty()) ? undefined : halves.map(compactPoints);
+	for (const solid of [whole, ...halves]) solid.delete();
+	return made;
+}
+
 /** Whether two sets of points have boxes that meet, to a thousandth of their size. */
 function boxesTouch(a: Float32Array, b: Float32Array): boolean {
 	const [one, other] = [bounds({ positions: a }), bounds({ positions: b })];

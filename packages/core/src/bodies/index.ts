@@ -6,6 +6,7 @@ export * from "./kept";
 export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";
+export { pointsInBody } from "./patches";
 export { buildPieces, piecesHash } from "./pieces";
 export * from "./pose";
 export * from "./region";

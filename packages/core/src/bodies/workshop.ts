@@ -2,14 +2,15 @@ import { worldScale } from "../animation";
 import { type Copies, layoutById } from "../arrays";
 import { bad, good, type Hash, hashValue, type Outcome } from "../common";
 import type { Crew, Picture, Pieces } from "../fracture";
-import { vec3 } from "../maths";
-import { type Mesh, makeMesh, transformMesh } from "../mesh";
-import { buildShape, shapeById, shapeProblem, shapeTexts } from "../shapes";
+import { type Mesh, makeMesh } from "../mesh";
+import { shapeById, shapeProblem, shapeTexts } from "../shapes";
+import { changesShape, meshAt, shapedAt, shapingProblem, sized, straightShape } from "../shaping";
 import type { AssetRef, Described, Id, OptionValues, Shot } from "../shot";
 import { applyRepairs, inspectMesh, type MeshReport, type Solids } from "../solid";
 import type { FittedCollider } from "./collider";
 import type { FillFacts } from "./fill";
 import type { KeptPlaces } from "./kept";
+import type { Patches } from "./patches";
 import { poseIn } from "./pose";
 
 /** What everything derived from a shot is made with, and the store of what was made already. */
@@ -29,6 +30,7 @@ export interface Workshop {
 	readonly copies: Map<Hash, Copies>;
 	readonly fills: Map<Hash, { readonly facts: FillFacts | undefined }>;
 	readonly colliders: Map<string, FittedCollider>;
+	readonly patches: Map<string, Patches>;
 	readonly places: Map<AssetRef, KeptPlaces>;
 }
 
@@ -47,14 +49,24 @@ export const makeWorkshop = (
 	copies: new Map(),
 	fills: new Map(),
 	colliders: new Map(),
+	patches: new Map(),
 	places: new Map(),
 });
 
 /** The hash of everything that an object's evaluated mesh depends on; of an array, its copies. */
 export function meshHash(shot: Shot, object: Id): Hash {
-	const { source, frame } = shot.objects[object]!;
+	const item = shot.objects[object]!;
+	const { source, frame, bend } = shapedAt(item, 0);
 	const scale = worldScale(shot, object);
-	if (source.kind !== "array") return hashValue({ source, scale, ...(frame && { frame }) });
+	if (source.kind !== "array")
+		return hashValue({
+			source,
+			scale,
+			...(frame && { frame }),
+			...(bend && { bend }),
+			// How finely it is divided depends on all of them.
+			...(changesShape(shot, object) && { keys: item.keys.numbers }),
+		});
 	const layout = layoutById(source.layout);
 	return hashValue({
 		source,
@@ -92,25 +104,31 @@ export async function buildMesh(workshop: Workshop, shot: Shot, object: Id): Pro
 	const item = shot.objects[object]!;
 	const { source } = item;
 	if (source.kind !== "shape" && source.kind !== "mesh") return good(makeMesh([], []));
-	let mesh: Mesh;
+	const straight = await straightMesh(workshop, shot, object);
+	if (!straight.ok) return straight;
+	const problem = shapingProblem(shot, object, straight.value);
+	if (problem) return bad(`“${item.name}”: ${problem}`);
+	return good(remember(workshop.meshes, hash, meshAt(shot, object, 0, straight.value), 300));
+}
+
+/** A shape or an imported mesh at its real size, before it bends. */
+export async function straightMesh(workshop: Workshop, shot: Shot, object: Id): Promise<Outcome<Mesh>> {
+	const item = shot.objects[object]!;
+	const { source } = shapedAt(item, 0);
 	if (source.kind === "shape") {
 		const shape = shapeById(source.shape);
 		if (!shape) return bad(`“${item.name}” is a “${source.shape}”, a shape this version does not know.`);
-		const texts = source.texts ?? shapeTexts(shape);
-		const problem = shapeProblem(shape, source.parameters, texts);
-		if (problem) return bad(`“${item.name}”: ${problem}`);
-		mesh = buildShape(shape, source.parameters, texts);
-	} else {
-		try {
-			mesh = applyRepairs(workshop.solids, await workshop.loadAsset(source.asset), source.repairs);
-		} catch (error) {
-			return bad(
-				`“${item.name}” could not be read or repaired: ${error instanceof Error ? error.message : error}. Undo the last repair, or import the file again.`,
-			);
-		}
+		const problem = shapeProblem(shape, source.parameters, source.texts ?? shapeTexts(shape));
+		return problem ? bad(`“${item.name}”: ${problem}`) : good(straightShape(shot, object, 0));
 	}
-	if (item.frame) mesh = transformMesh(mesh, { scale: item.frame.scale, translation: vec3.scale(item.frame.pivot, -1) });
-	return good(remember(workshop.meshes, hash, transformMesh(mesh, { scale: worldScale(shot, object) }), 300));
+	if (source.kind !== "mesh") return good(makeMesh([], []));
+	try {
+		return good(sized(shot, object, applyRepairs(workshop.solids, await workshop.loadAsset(source.asset), source.repairs)));
+	} catch (error) {
+		return bad(
+			`“${item.name}” could not be read or repaired: ${error instanceof Error ? error.message : error}. Undo the last repair, or import the file again.`,
+		);
+	}
 }
 
 /** Size and faults of an object's mesh. */

@@ -3,7 +3,7 @@ import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
 import { EventKind, type FrameStore, posesAt } from "../cache";
 import { coloursMove, makeColours } from "../colouring";
-import { evaluateLinks, followsLinks, linkedMesh } from "../links";
+import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
 import { type AssetRef, type Id, objectPath, type Shot, tickOfFrame } from "../shot";
 import { crackShape, keyedShape } from "./changing";
@@ -48,12 +48,12 @@ export function exportTake(
 	);
 	const track = new Map(moving.map((body, n) => [body.id, n]));
 	const tracks = [...baked.tracks];
-	const linked = linksOver(shot, bodies, index, store);
+	const changes = changesOver(shot, bodies, index, store);
 	const items = shown.map((body) => {
 		const item = exportItem(shot, body, pictures);
 		let n = track.get(body.id) ?? -1;
-		const link = linked(body.object);
-		if (n < 0 && (link || moves(shot, body.object))) {
+		const change = changes(body);
+		if (n < 0 && (change || moves(shot, body.object))) {
 			n = tracks.length;
 			tracks.push(
 				bakeMotion(
@@ -61,7 +61,7 @@ export function exportTake(
 					range.lastFrame,
 					(frame) => {
 						const { translation, rotation } = bodyPose(shot, body, tickOfFrame(shot.settings, frame));
-						return { translation: vec3.add(translation, link?.movedAt(frame) ?? [0, 0, 0]), rotation };
+						return { translation: vec3.add(translation, change?.movedAt(frame) ?? [0, 0, 0]), rotation };
 					},
 					options,
 				),
@@ -70,8 +70,8 @@ export function exportTake(
 		const first = tracks[n];
 		return {
 			...item,
-			// A crack that opens is written as it stands in the shot; what links change, over the range.
-			...(link?.shapes && { changing: keyedShape(range.firstFrame, range.lastFrame, link.meshAt) }),
+			// A crack that opens is written as it stands in the shot; what links and keys change, over the range.
+			...(change?.shapes && { changing: keyedShape(range.firstFrame, range.lastFrame, change.meshAt) }),
 			track: n,
 			// A viewer without animation shows the first frame.
 			...(first && { translation: triple(first.translations), rotation: quadruple(first.rotations) }),
@@ -147,8 +147,8 @@ function coloured(shot: Shot, all: readonly Body[], shown: readonly Body[], scen
 	});
 }
 
-/** What links do to an object over the stored frames; undefined where they do nothing. */
-function linksOver(shot: Shot, bodies: readonly Body[], index: ReadonlyMap<string, number>, store: FrameStore) {
+/** What links and keys do to the shape of a body over the stored frames; undefined where they do nothing. */
+function changesOver(shot: Shot, bodies: readonly Body[], index: ReadonlyMap<string, number>, store: FrameStore) {
 	const first = new Map<Id, string>();
 	for (const body of bodies) if (!first.has(body.object)) first.set(body.object, body.id);
 	const at = (frame: number) => {
@@ -162,14 +162,15 @@ function linksOver(shot: Shot, bodies: readonly Body[], index: ReadonlyMap<strin
 		return evaluateLinks(shot, tick, place, (id) => shot.objects[id] && worldPose(shot, id, 0).translation);
 	};
 	const any = Object.values(shot.links).some(({ hidden }) => !hidden);
-	return (object: Id) => {
-		if (!any || !followsLinks(shot, object)) return undefined;
-		const start = at(shot.settings.firstFrame).get(object);
-		if (!start) return undefined;
+	return ({ object, straight }: Body) => {
+		const start = any && followsLinks(shot, object) ? at(shot.settings.firstFrame).get(object) : undefined;
+		const keyed = followsShapeKeys(shot, object);
+		if (!start && !keyed) return undefined;
+		const linkAt = (frame: number) => (start && at(frame).get(object)) ?? UNLINKED;
 		return {
-			shapes: start.parameters !== undefined,
-			movedAt: (frame: number): Vec3 => at(frame).get(object)?.moved ?? [0, 0, 0],
-			meshAt: (frame: number) => linkedMesh(shot, object, at(frame).get(object) ?? start),
+			shapes: keyed || start?.parameters !== undefined,
+			movedAt: (frame: number): Vec3 => linkAt(frame).moved,
+			meshAt: (frame: number) => changedMesh(shot, object, linkAt(frame), tickOfFrame(shot.settings, frame), straight),
 		};
 	};
 }

@@ -1,6 +1,7 @@
 import { bad, type Outcome } from "../common";
 import type { Vec3 } from "../maths";
 import { shapeById, shapeDefaults } from "../shapes";
+import { shapedAt } from "../shaping";
 import { type Id, type Link, type Shot, secondsOfTick, type Ticks } from "../shot";
 import { COUNT, type Formula, METRES, parseFormula, SECONDS, type Unit } from "./formula";
 
@@ -86,7 +87,7 @@ export function evaluateLinks(
 		const formula = readLink(shot, link);
 		const [now, then] = [placeAt(link.source), placeThen(link.source)];
 		if (!formula.ok || !now || !then) continue;
-		const source = shot.objects[link.object]!.source;
+		const { source } = shapedAt(shot.objects[link.object]!, tick);
 		const shape = source.kind === "shape" ? shapeById(source.shape) : undefined;
 		const own = shape && source.kind === "shape" ? { ...shapeDefaults(shape), ...source.parameters } : {};
 		const known: Record<string, number> = {

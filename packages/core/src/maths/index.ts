@@ -1,3 +1,4 @@
+export * from "./bestTurn";
 export * from "./curve";
 export * from "./eigen";
 export * from "./euler";

@@ -1,3 +1,4 @@
+export * from "./bend";
 export * from "./contains";
 export * from "./convex";
 export * from "./fill";
@@ -10,6 +11,7 @@ export * from "./polygon";
 export * from "./retile";
 export * from "./separation";
 export * from "./shells";
+export * from "./slabs";
 export * from "./thicken";
 export * from "./topology";
 export * from "./transform";

@@ -183,6 +183,13 @@ const sceneObject = object({
 					.noUnknown()
 					.strict(),
 	),
+	bend: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: object({ along: finite().oneOf([0, 1, 2]), toward: finite().oneOf([0, 1, 2]), angle: finite().min(-7).max(7) })
+					.noUnknown()
+					.strict(),
+	),
 	material: text(),
 	hidden: boolean().strict().required(),
 	locked: boolean().strict().required(),
@@ -258,7 +265,7 @@ const body = object({
 	mass: optional().moreThan(0),
 	friction: optional().min(0),
 	bounce: optional().min(0).max(1),
-	collider: string().oneOf(["auto", "sphere", "box", "capsule", "hull", "shells", "parts", "mesh"]),
+	collider: string().oneOf(["auto", "sphere", "box", "capsule", "hull", "shells", "parts", "mesh", "plain"]),
 	hulls: optional().integer().min(1).max(256),
 	hullError: optional().min(0).max(10),
 	margin: optional().min(0).max(1),
@@ -266,6 +273,9 @@ const body = object({
 	world: string().strict(),
 	centre: tuple([finite(), finite(), finite()]).optional(),
 	proxy: string().strict(),
+	crop: string().strict(),
+	restSpeed: optional().min(0).max(100),
+	restAfter: optional().min(0).max(60),
 	backAt: optional().integer(),
 	velocity: tuple([finite(), finite(), finite()]).optional(),
 	spin: tuple([finite(), finite(), finite()]).optional(),

@@ -91,6 +91,8 @@ export interface SceneObject {
 	readonly source: ObjectSource;
 	/** How the mesh lies in the object's own frame; as it comes where absent. */
 	readonly frame?: MeshFrame | undefined;
+	/** Bent to an arc, see `mesh/bend.ts`; straight where absent. */
+	readonly bend?: Bend | undefined;
 	readonly material: Id;
 	readonly hidden: boolean;
 	readonly locked: boolean;
@@ -108,6 +110,14 @@ export interface BakedObject {
 	readonly keys: ObjectKeys;
 	readonly translation: Vec3;
 	readonly rotation: Quat;
+}
+
+export interface Bend {
+	/** Axes of the object: 0 x, 1 y, 2 z. */
+	readonly along: 0 | 1 | 2;
+	readonly toward: 0 | 1 | 2;
+	/** From end to end, radians. */
+	readonly angle: number;
 }
 
 /** First sized, then moved so that the pivot becomes the origin. */
@@ -219,7 +229,7 @@ export interface Key<T> {
 export interface ObjectKeys {
 	readonly translation: readonly Key<Vec3>[];
 	readonly rotation: readonly Key<Quat>[];
-	/** Numbers that are keyed, by name: the `strength` of a force. */
+	/** Numbers that are keyed, by name: the `strength` of a force, those of a shape, the `bend` of either. */
 	readonly numbers?: Readonly<Record<string, readonly Key<number>[]>> | undefined;
 }
 
@@ -331,7 +341,7 @@ export interface Connector {
 export type OptionValue = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 
 export type BodyKind = "active" | "passive" | "animated" | "none";
-export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "hull" | "shells" | "parts" | "mesh";
+export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "hull" | "shells" | "parts" | "mesh" | "plain";
 export type WakeRule =
 	| { readonly when: "start" }
 	| { readonly when: "frame"; readonly frame: number }
@@ -364,6 +374,11 @@ export interface BodySettings {
 	readonly centre?: Vec3 | undefined;
 	/** Another object whose shape collides in its place, laid pivot on pivot; none where empty. */
 	readonly proxy?: Id | undefined;
+	/** Only what of its shape lies in this region at the first frame collides; all of it where empty. */
+	readonly crop?: Id | undefined;
+	/** It may come to rest while it is slower, m/s, and has not left its place for so many seconds. 0: it never rests. */
+	readonly restSpeed?: number | undefined;
+	readonly restAfter?: number | undefined;
 	/** The world it belongs to; the main one where empty. */
 	readonly world?: Id | undefined;
 	/** m/s */

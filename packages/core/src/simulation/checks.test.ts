@@ -240,7 +240,7 @@ test.each(["breakwater-strike", "slipway-stack", "sign-letters"])(
 		const { scene, store } = await runShot(shot);
 		const built = await buildBodies(await makeTestWorkshop(), shot);
 		const frame = shot.settings.lastFrame;
-		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, LEAST_SUNK) };
+		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, frame, LEAST_SUNK) };
 		expect(
 			runChecks({ shot, built, reports: new Map(), scene, sunk, events: joinEvents(store), run: store }).map(({ message }) => message),
 		).toEqual([]);
@@ -336,7 +336,7 @@ test("what has sunk deep into something by the end of a run is named with its de
 			built,
 			reports: new Map(),
 			scene,
-			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, LEAST_SUNK) },
+			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, 24, LEAST_SUNK) },
 		});
 	expect(await find(end)).toEqual([]);
 	end[7 * scene.ids.indexOf("crate") + 1]! -= 0.05;
@@ -359,4 +359,34 @@ test("substeps that were cut off while things gave way are told with their first
 	const [finding] = cutOff.find({ shot, built: {} as never, reports: new Map(), scene, events });
 	expect(finding!.message).toMatch(/In 2 substeps, the first in frame 9, .* to ball after 7 tries/);
 	expect(cutOff.find({ shot, built: {} as never, reports: new Map(), scene })).toEqual([]);
+});
+
+test("things of two worlds that stand on each other are named, and the fix brings them together", async () => {
+	const shot = shotOf(
+		shape("ground", "ground", {}),
+		shape("deck", "box", { width: 3, height: 0.2, depth: 3 }, [0, 0.1, 0]),
+		shape("crate", "box", cube, [0, 0.7, 0]),
+		shape("apart", "box", cube, [8, 3, 0]),
+		setBody(["ground"], { kind: "passive" }),
+		setBody(["deck"], { kind: "passive", world: "w" }),
+		setBody(["crate"], { kind: "active" }),
+		setBody(["apart"], { kind: "active", world: "w" }),
+		setWorld("w", { name: "Tilted", gravity: [1, -9.6, 0] }),
+	);
+	const [finding] = (await check(shot)).filter((one) => one.check === "worlds-meet");
+	expect(finding).toMatchObject({ about: ["crate", "deck"] });
+	expect(finding!.message).toMatch(/different worlds/);
+	expect((await check(fix(shot, finding!))).filter((one) => one.check === "worlds-meet")).toEqual([]);
+});
+
+test("flat ground is told of as long as it is flat", async () => {
+	const shot = shotOf(
+		shape("shore", "terrain", { width: 8, depth: 8, relief: 1, wave: 3, base: 0.5, cells: 16, seed: 3 }),
+		setBody(["shore"], { kind: "passive", collider: "plain" }),
+		shape("crate", "box", cube, [0, 3, 0]),
+		setBody(["crate"], { kind: "active" }),
+	);
+	const [finding] = await check(shot);
+	expect(finding).toMatchObject({ check: "plain-ground", about: ["shore"] });
+	expect(await check(fix(shot, finding!))).toEqual([]);
 });

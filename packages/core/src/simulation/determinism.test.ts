@@ -34,7 +34,7 @@ async function run(shot: Shot, from?: Checkpoint, stopAfter?: number): Promise<D
 	const workshop = await makeTestWorkshop();
 	const { bodies } = await buildBodies(workshop, shot);
 	const scene = await makeScene(workshop, shot, bodies);
-	const done: Done = { take: makeTake("Take 1", shot, scene), store: { bodies: scene.count, chunks: [] }, checkpoints: new Map() };
+	const done: Done = { take: makeTake("Take 1", shot, scene), store: { bodies: scene.shown, chunks: [] }, checkpoints: new Map() };
 	const signal = { aborted: false };
 	await simulate(scene, rapierEngine, {
 		...(from && { from }),

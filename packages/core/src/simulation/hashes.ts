@@ -5,7 +5,7 @@ import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Sh
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
-export const BUILD_ID = `rubble 6, ${ENGINE_BUILD}`;
+export const BUILD_ID = `rubble 7, ${ENGINE_BUILD}`;
 
 /**
  * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by
@@ -46,6 +46,9 @@ export function startHash(shot: Shot): Hash {
 		],
 		objects,
 		proxies: allSettings(shot).flatMap(({ proxy }) => (proxy && shot.objects[proxy] ? [[proxy, meshHash(shot, proxy)]] : [])),
+		crops: allSettings(shot).flatMap(({ crop }) =>
+			crop && shot.objects[crop] ? [[crop, shot.objects[crop].source, worldPose(shot, crop, 0), worldScale(shot, crop)]] : [],
+		),
 		worlds: shot.worlds,
 		...(shot.keptPlaces && { kept: shot.keptPlaces }),
 		forces: influences(shot)

@@ -230,3 +230,21 @@ test("a part of a collider that is too small to have a hull is no failure: its b
 	expect(last).toBeGreaterThan(0.45);
 	expect(last).toBeLessThan(1);
 });
+
+test("what may never rest stays awake; what may rest at once sleeps sooner", async () => {
+	const awakeAt = async (frame: number, settings: Parameters<typeof setBody>[1]) => {
+		const run = await runShot(
+			shotOf(
+				shape("ground", "ground", {}),
+				setBody(["ground"], { kind: "passive" }),
+				shape("crate", "box", { width: 0.5, height: 0.5, depth: 0.5 }, [0, 0.26, 0]),
+				setBody(["crate"], { kind: "active", ...settings }),
+			),
+			frame,
+		);
+		return run.chunks.at(-1)!.awake.at(-1)!;
+	};
+	expect(await awakeAt(120, { restSpeed: 0 })).toBe(1);
+	expect(await awakeAt(120, {})).toBe(0);
+	expect(await awakeAt(24, { restAfter: 5 })).toBe(1);
+});

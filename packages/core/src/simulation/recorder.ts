@@ -41,16 +41,18 @@ export interface FrameLog {
 export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [], broken: [], parted: [], repeated: [] });
 
 export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
-	const { count } = recorder.scene;
-	recorder.poses.push(poses);
+	const { count, shown, owner } = recorder.scene;
+	recorder.poses.push(poses.subarray(0, POSE_STRIDE * shown));
+	const own = (i: number) => owner[i] ?? -1;
 	recorder.contacts.push(log.contacts.size);
 	recorder.awake.push(state.awake.reduce((sum, awake) => sum + awake, 0));
 	recorder.energy.push(kineticEnergy(recorder.scene, state));
-	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: by, value: speed });
+	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: own(by), value: speed });
 	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
 	for (const { a, b, mode, stress } of log.broken) recorder.events.push({ frame, kind: EventKind.Pulled + mode, a, b, value: stress });
 	for (const { a, b, load } of log.parted) recorder.events.push({ frame, kind: EventKind.Parted, a, b, value: load });
-	for (const { body, by, times } of log.repeated) recorder.events.push({ frame, kind: EventKind.Repeated, a: body, b: by, value: times });
+	for (const { body, by, times } of log.repeated)
+		recorder.events.push({ frame, kind: EventKind.Repeated, a: body, b: own(by), value: times });
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
 	for (const [pair, impulse] of strongest)
 		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });
@@ -58,7 +60,7 @@ export function recordFrame(recorder: Recorder, frame: number, state: BodyState,
 
 export function takeChunk(recorder: Recorder): Chunk {
 	const frames = recorder.poses.length;
-	const size = recorder.scene.count * POSE_STRIDE;
+	const size = recorder.scene.shown * POSE_STRIDE;
 	const poses = new Float32Array(frames * size);
 	recorder.poses.forEach((frame, i) => {
 		poses.set(frame, i * size);
@@ -67,7 +69,7 @@ export function takeChunk(recorder: Recorder): Chunk {
 	const chunk: Chunk = {
 		firstFrame: recorder.firstFrame,
 		frames,
-		bodies: recorder.scene.count,
+		bodies: recorder.scene.shown,
 		poses,
 		contacts: Uint32Array.from(recorder.contacts),
 		awake: Uint32Array.from(recorder.awake),

@@ -13,12 +13,10 @@ import { Kind, type SimScene } from "./scene";
  * limit on speed alone some seeds rest and others keep one piece that shakes; with the library's own damping a resting
  * body lost two thirds of a blow in the frame it was hit.
  */
-const REST_SECONDS = 0.5;
 /** What is left of a resting body's speed after a second. */
 const LEFT_PER_SECOND = 1e-10;
-/** Faster bodies are not touched. */
-const MOST_SPEED = 0.3; // m/s
-const MOST_SPIN = 3; // rad/s
+/** Faster bodies are not touched: of the spin, rad/s, so many times as much as of the speed, m/s. */
+const SPIN_TO_SPEED = 10;
 /** Shares of its thickness and of its size that a resting body may move (thin shards rock by their length), and the least and most in metres. */
 const RADIUS_SHARE = 0.25;
 const SIZE_SHARE = 0.02;
@@ -35,22 +33,22 @@ export interface RestState {
 	readonly frames: Uint8Array;
 }
 
-/** Whole heaps sleep after this long on the spot. */
-const SLEEP_SECONDS = 1;
+/** Whole heaps sleep after so many times as long on the spot. */
+const SLEEP_AFTER = 2;
 
 export const makeRestState = (count: number): RestState => ({ anchor: new Float32Array(7 * count), frames: new Uint8Array(count) });
 
 /** Call once a frame, after the state was read. */
 export function settleStill(scene: SimScene, engine: Engine, state: BodyState, rest: RestState): void {
-	const patience = Math.min(250, Math.max(1, Math.round((REST_SECONDS * scene.settings.fps) / scene.settings.timeScale)));
 	const resting: number[] = [];
 	for (let i = 0; i < scene.count; i++) {
 		// What hangs is slow where it turns round, and shall go on swinging.
 		if (scene.kind[i] !== Kind.Active || state.awake[i] !== 1 || scene.jointed[i] === 1) continue;
+		const patience = framesOf(scene, scene.restAfter[i]!, 1);
 		const was = rest.frames[i]!;
 		if (was > 0 && isNear(scene, state, rest.anchor, i)) {
 			rest.frames[i] = Math.min(255, was + 1);
-			if (was + 1 >= patience && isSlow(state, i)) resting.push(i);
+			if (was + 1 >= patience && isSlow(scene, state, i)) resting.push(i);
 			continue;
 		}
 		rest.anchor.set(state.position.subarray(3 * i, 3 * i + 3), 7 * i);
@@ -74,7 +72,6 @@ export function settleStill(scene: SimScene, engine: Engine, state: BodyState, r
 export function sleepStill(scene: SimScene, engine: Engine, state: BodyState, rest: RestState, frame: number): void {
 	const perSecond = scene.settings.fps / scene.settings.timeScale;
 	if (frame % Math.max(1, Math.round(perSecond / 2)) !== 0) return;
-	const patience = Math.min(250, Math.max(2, Math.round(SLEEP_SECONDS * perSecond)));
 	const heap = Int32Array.from({ length: scene.count }, (_, i) => i);
 	const restless = new Set<number>();
 	for (let i = 0; i < scene.count; i++) {
@@ -90,11 +87,17 @@ export function sleepStill(scene: SimScene, engine: Engine, state: BodyState, re
 				else if (scene.kind[other] === Kind.Animated) restless.add(i);
 			});
 	const still: number[] = [];
-	for (let i = 0; i < scene.count; i++) if (state.awake[i] === 1 && rest.frames[i]! < patience) restless.add(i);
+	for (let i = 0; i < scene.count; i++)
+		if (state.awake[i] === 1 && (scene.restSpeed[i] === 0 || rest.frames[i]! < framesOf(scene, SLEEP_AFTER * scene.restAfter[i]!, 2)))
+			restless.add(i);
 	const busy = new Set([...restless].map((i) => find(heap, i)));
 	for (let i = 0; i < scene.count; i++) if (state.awake[i] === 1 && !busy.has(find(heap, i))) still.push(i);
 	engine.sleep(still);
 }
+
+/** So many seconds as frames; as many at least, and as a byte can count at most. */
+const framesOf = ({ settings }: SimScene, seconds: number, least: number): number =>
+	Math.min(250, Math.max(least, Math.round((seconds * settings.fps) / settings.timeScale)));
 
 /** LEFT_PER_SECOND to the power of `seconds`, by halving: the built-in power differs between engines. */
 function keptShare(seconds: number): number {
@@ -112,10 +115,11 @@ function keptShare(seconds: number): number {
 	return share;
 }
 
-function isSlow({ velocity: v, spin: w }: BodyState, i: number): boolean {
+function isSlow({ restSpeed }: SimScene, { velocity: v, spin: w }: BodyState, i: number): boolean {
+	const [speed, spin] = [restSpeed[i]!, SPIN_TO_SPEED * restSpeed[i]!];
 	return (
-		v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2 < MOST_SPEED * MOST_SPEED &&
-		w[3 * i]! ** 2 + w[3 * i + 1]! ** 2 + w[3 * i + 2]! ** 2 < MOST_SPIN * MOST_SPIN
+		v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2 < speed * speed &&
+		w[3 * i]! ** 2 + w[3 * i + 1]! ** 2 + w[3 * i + 2]! ** 2 < spin * spin
 	);
 }
 

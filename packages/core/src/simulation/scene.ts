@@ -1,10 +1,11 @@
-import { moves, worldPose } from "../animation";
+import { moves, type Pose, worldPose } from "../animation";
 import {
 	type Body,
 	bodyPose,
 	centreOf,
 	colliderOf,
 	type FittedCollider,
+	livePatches,
 	matchesRule,
 	measuresOf,
 	parseRule,
@@ -17,7 +18,7 @@ import { type Bonds, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
-import { angularVelocityBetween, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
+import { angularVelocityBetween, compose, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
@@ -25,9 +26,16 @@ export const Kind = { Passive: 0, Active: 1, Animated: 2 } as const;
 /** When an active body joins in, as stored in `SimScene.wake`. */
 export const Wake = { Start: 0, Frame: 1, Touched: 2, Region: 3 } as const;
 
-/** What the simulation works on: flat arrays, free of any engine. One entry per body that takes part. */
+/**
+ * What the simulation works on: flat arrays, free of any engine. One entry per body that takes part; after those, one for
+ * each patch of the bodies whose shape changes, which collides in their place.
+ */
 export interface SimScene {
 	readonly count: number;
+	/** Bodies without the patches: those whose frames are stored. */
+	readonly shown: number;
+	/** 1 per body: whose patch it is; itself for all others. */
+	readonly owner: Int32Array;
 	readonly ids: readonly string[];
 	readonly paths: readonly string[];
 	readonly kind: Uint8Array;
@@ -53,6 +61,9 @@ export interface SimScene {
 	readonly angularDamping: Float64Array;
 	/** Slope on which it just begins to roll. */
 	readonly rolling: Float64Array;
+	/** It may come to rest below this speed, m/s, after so many seconds on the spot. */
+	readonly restSpeed: Float64Array;
+	readonly restAfter: Float64Array;
 	/** Room around its collider, metres. */
 	readonly margin: Float64Array;
 	/** Surface, m². */
@@ -96,6 +107,8 @@ export interface SimScene {
 		body: number,
 		tick: Ticks,
 	) => { readonly translation: Vec3; readonly rotation: readonly [number, number, number, number] };
+	/** Of a patch: its points at a tick, 3 per point, in its own frame. */
+	readonly pointsAt: (body: number, tick: Ticks) => Float32Array;
 	readonly settings: ShotSettings;
 }
 
@@ -113,12 +126,20 @@ export const MOST_WORLDS = 16;
 /** Gathers what takes part from the bodies of a shot. Colliders are fitted here, which is the slow part. */
 export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Body[], progress: Progress = {}): Promise<SimScene> {
 	const bodies = all.filter((body) => body.settings.kind !== "none" && (body.endless || body.mesh.triangles.length > 0));
-	const n = bodies.length;
+	const shown = bodies.length;
+	const live = bodies.map((body) => livePatches(workshop, shot, body));
+	/** Of each patch: its body, and which of its patches it is. */
+	const patches = live.flatMap((own, i) => Array.from({ length: own?.count ?? 0 }, (_, patch) => ({ body: i, patch })));
+	const n = shown + patches.length;
+	const wearers = [...bodies, ...patches.map(({ body }) => bodies[body]!)];
+	const patchAt = (i: number, tick: Ticks) => live[patches[i - shown]!.body]!.at(tick)[patches[i - shown]!.patch]!;
 	const floats = (stride: number) => new Float64Array(n * stride);
 	const scene = {
 		count: n,
-		ids: bodies.map((body) => body.id),
-		paths: bodies.map((body) => body.path),
+		shown,
+		owner: Int32Array.from({ length: n }, (_, i) => (i < shown ? i : patches[i - shown]!.body)),
+		ids: wearers.map((body) => body.id),
+		paths: wearers.map((body) => body.path),
 		kind: new Uint8Array(n),
 		position: floats(3),
 		rotation: floats(4),
@@ -134,8 +155,10 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		angularDamping: floats(1),
 		rolling: floats(1),
 		margin: floats(1),
-		area: Float64Array.from(bodies, (body) => body.area),
-		size: Float64Array.from(bodies, (body) => (body.endless ? 0 : Math.max(...measuresOf(body.mesh).size) * body.scale)),
+		restSpeed: floats(1),
+		restAfter: floats(1),
+		area: Float64Array.from(wearers, (body) => body.area),
+		size: Float64Array.from(wearers, (body) => (body.endless ? 0 : Math.max(...measuresOf(body.mesh).size) * body.scale)),
 		world: new Uint8Array(n),
 		gravity: new Float64Array(3 * MOST_WORLDS),
 		thickness: floats(1),
@@ -154,7 +177,11 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		animated: [] as number[],
 		followers: [] as number[],
 		backTick: new Float64Array(n).fill(Number.POSITIVE_INFINITY),
-		poseAt: (body: number, tick: Ticks) => bodyPose(shot, bodies[body]!, tick),
+		poseAt: (i: number, tick: Ticks) => {
+			const pose = bodyPose(shot, wearers[i]!, tick);
+			return i < shown ? pose : placed(pose, patchAt(i, tick));
+		},
+		pointsAt: (i: number, tick: Ticks) => patchAt(i, tick).points,
 		settings: shot.settings,
 	};
 	const worlds = Object.keys(shot.worlds)
@@ -162,7 +189,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		.slice(0, MOST_WORLDS - 1);
 	scene.gravity.set(shot.settings.gravity, 0);
 	for (const [w, id] of worlds.entries()) scene.gravity.set(shot.worlds[id]!.gravity, 3 * (w + 1));
-	const masks = makeMasks(shot, bodies);
+	const masks = makeMasks(shot, wearers);
 	const regionIndex = new Map<Id, number>();
 	const regionOf = (id: Id): number => {
 		const known = regionIndex.get(id) ?? scene.regions.push(liveRegion(shot, id)) - 1;
@@ -176,16 +203,19 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		const live = compileForce(shot, id, force);
 		scene.forces.push({ live, mask: masks(live.on) });
 	}
-	for (const [i, body] of bodies.entries()) {
+	for (const [i, body] of wearers.entries()) {
 		if (i % 16 === 0) await report(progress, i / n, `Fitting colliders: ${body.path}`);
 		const { settings } = body;
-		const keyed = settings.kind === "animated" || (settings.kind === "passive" && moves(shot, body.object));
+		const changes = i >= shown || live[i] !== undefined;
+		const keyed = settings.kind === "animated" || (settings.kind === "passive" && (changes || moves(shot, body.object)));
 		scene.kind[i] = settings.kind === "active" ? Kind.Active : keyed ? Kind.Animated : Kind.Passive;
 		if (keyed) scene.animated.push(i);
 		scene.rolling[i] = settings.rolling;
 		scene.margin[i] = settings.margin;
+		scene.restSpeed[i] = settings.restSpeed;
+		scene.restAfter[i] = settings.restAfter;
 		scene.world[i] = worlds.indexOf(settings.world) + 1;
-		const pose = bodyPose(shot, body, 0);
+		const pose = scene.poseAt(i, 0);
 		scene.position.set(pose.translation, 3 * i);
 		scene.rotation.set(pose.rotation, 4 * i);
 		scene.velocity.set(settings.velocity, 3 * i);
@@ -194,7 +224,9 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.bounce[i] = settings.bounce;
 		scene.linearDamping[i] = settings.linearDamping;
 		scene.angularDamping[i] = settings.angularDamping;
-		scene.colliders.push(await colliderOf(workshop, shot, body));
+		scene.colliders.push(
+			i >= shown ? hullsOf([scene.pointsAt(i, 0)]) : live[i] ? hullsOf([], live[i].error) : await colliderOf(workshop, shot, body),
+		);
 		setMass(scene, i, body);
 		if (settings.kind === "active" && moves(shot, body.object)) {
 			scene.followers.push(i);
@@ -207,6 +239,19 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;
 	return scene;
 }
+
+/** The collider of a patch; of a body whose patches collide in its place, one without hulls. */
+export const hullsOf = (hulls: readonly Float32Array[], error = 0): FittedCollider => ({
+	shape: { kind: "hulls", hulls },
+	choice: "patches",
+	error,
+});
+
+/** Something in a body's frame, where the body is. */
+const placed = ({ translation, rotation }: Pose, inside: Pose): Pose => ({
+	translation: vec3.add(translation, rotate(rotation, inside.translation)),
+	rotation: compose(rotation, inside.rotation),
+});
 
 /** The joints between bodies that take part and of which one can move, in the scene's numbers. */
 function jointsBetween(joints: readonly Joint[], all: readonly Body[], bodies: readonly Body[]): Joint[] {

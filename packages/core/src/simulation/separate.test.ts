@@ -27,7 +27,7 @@ test("two boxes part along the short way, the lighter one farther, and what hold
 		),
 	);
 	const before = posesOf(scene);
-	const { poses, deepest } = await separate(scene, rapierEngine, before, 0.001);
+	const { poses, deepest } = await separate(scene, rapierEngine, before, 1, 0.001);
 	expect(deepest).toBeLessThan(0.001);
 	const moved = (id: string, k: number) => poses[7 * scene.ids.indexOf(id) + k]! - before[7 * scene.ids.indexOf(id) + k]!;
 	expect(moved("light", 0) - moved("heavy", 0)).toBeGreaterThan(0.039);
@@ -63,12 +63,12 @@ test("a heap that was dropped into a box lies without an overlap over a millimet
 	);
 	const run = await runShot(shot, 120);
 	const last = run.store.chunks.at(-1)!.poses.slice(-7 * run.scene.count);
-	const { poses, deepest } = await separate(run.scene, rapierEngine, last, 0.001);
+	const { poses, deepest } = await separate(run.scene, rapierEngine, last, 120, 0.001);
 	expect(deepest).toBeLessThan(0.001);
 	let most = 0;
 	for (let i = 0; i < poses.length; i++) most = Math.max(most, Math.abs(poses[i]! - last[i]!));
 	expect(most).toBeLessThan(0.02);
 	// What lies well is left where it is.
-	const again = await separate(run.scene, rapierEngine, poses, 0.001);
+	const again = await separate(run.scene, rapierEngine, poses, 120, 0.001);
 	expect([again.pairs, Buffer.from(again.poses.buffer).equals(Buffer.from(poses.buffer))]).toEqual([0, true]);
 });

@@ -1,8 +1,9 @@
 import { POSE_STRIDE } from "../cache";
 import { vec3 } from "../maths";
+import { tickOfFrame } from "../shot";
 import type { EngineFactory } from "./engine/types";
 import { findStartOverlaps } from "./overlaps";
-import { Kind, type SimScene } from "./scene";
+import { hullsOf, Kind, type SimScene } from "./scene";
 
 /** Overlaps are parted to this share of the limit; it ends once none is deeper than the other, so that rounding does not bring them back. */
 const GOAL = 0.25;
@@ -14,18 +15,19 @@ const SHARE = 0.7;
 /**
  * Moves what lies too deep in something else just out of it, turned as it is: the contact solver lets things sink in by
  * a share of their size. In every round each pair parts along the way in which it leaves soonest, the lighter one
- * farther (Müller et al. 2007, position based dynamics, without the rest of it). Returns 7 numbers per body as it got
+ * farther (Müller et al. 2007, position based dynamics, without the rest of it). `poses`: those of a frame. Returns 7 numbers per body as it got
  * them, the deepest overlap that is left, metres, and how many are deeper than the limit.
  */
 export async function separate(
 	scene: SimScene,
 	factory: EngineFactory,
 	poses: ArrayLike<number>,
+	frame: number,
 	limit: number,
 ): Promise<{ readonly poses: Float32Array; readonly deepest: number; readonly pairs: number }> {
 	const out = Float32Array.from(poses);
 	for (let round = 0; ; round++) {
-		const overlaps = await findStartOverlaps(at(scene, out), factory, limit * GOAL);
+		const overlaps = await findStartOverlaps(at(scene, out, frame), factory, limit * GOAL);
 		const deepest = overlaps.reduce((most, { depth }) => Math.max(most, depth), 0);
 		if (deepest <= limit * ENOUGH || round === MOST_ROUNDS)
 			return { poses: out, deepest, pairs: overlaps.filter(({ depth }) => depth > limit).length };
@@ -40,20 +42,27 @@ export async function separate(
 }
 
 /** Pairs that reach into each other where a run has left them, deeper than `least` metres. */
-export const overlapsAt = (scene: SimScene, factory: EngineFactory, poses: Float32Array, least: number) =>
-	findStartOverlaps(at(scene, poses), factory, least);
+export const overlapsAt = (scene: SimScene, factory: EngineFactory, poses: Float32Array, frame: number, least: number) =>
+	findStartOverlaps(at(scene, poses, frame), factory, least);
 
-/** The same scene standing elsewhere, at rest. */
-function at(scene: SimScene, poses: Float32Array): SimScene {
+/** The same scene standing as at a frame, at rest. */
+function at(scene: SimScene, poses: Float32Array, frame: number): SimScene {
 	const position = scene.position.slice();
 	const rotation = scene.rotation.slice();
-	for (let i = 0; i < scene.count; i++) {
-		if (scene.kind[i] !== Kind.Active) continue;
+	const colliders = scene.colliders.slice();
+	const tick = tickOfFrame(scene.settings, frame);
+	for (let i = 0; i < scene.shown; i++) {
 		const from = POSE_STRIDE * i;
 		for (let k = 0; k < 3; k++) position[3 * i + k] = poses[from + k]!;
 		for (let k = 0; k < 4; k++) rotation[4 * i + k] = poses[from + 3 + k]!;
 	}
-	return { ...scene, position, rotation };
+	for (let i = scene.shown; i < scene.count; i++) {
+		const pose = scene.poseAt(i, tick);
+		position.set(pose.translation, 3 * i);
+		rotation.set(pose.rotation, 4 * i);
+		colliders[i] = hullsOf([scene.pointsAt(i, tick)]);
+	}
+	return { ...scene, position, rotation, colliders };
 }
 
 /** How easily it is moved; 0 where it holds still. */

@@ -192,7 +192,7 @@ function advanceStep(run: Run, log: FrameLog): void {
 	if (run.hasBonds) muteFor(run, []);
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
-		for (const i of keyedNow(run)) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
+		setKeyed(run, begin, end);
 		pullSprings(run, run.joints);
 		engine.step();
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
@@ -252,7 +252,7 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	log.broken.push(...done.broke);
 	muteOverlaps(run, done.broke);
 	muteFor(run, done.muted);
-	for (const i of keyed) engine.setKeyed(i, keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end));
+	setKeyed(run, begin, end);
 	pullSprings(run, run.joints);
 	engine.step();
 }
@@ -308,6 +308,18 @@ function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void 
 
 /** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken or were taken back. */
 const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
+
+/** Where what goes by its keys is at the beginning and at the end of a step. */
+function setKeyed(run: Run, begin: Ticks, end: Ticks): void {
+	const { scene, engine, taken } = run;
+	for (const i of keyedNow(run)) {
+		engine.setKeyed(i, keyedPose(scene, taken, i, begin), keyedPose(scene, taken, i, end));
+		if (i < scene.shown) continue;
+		// As the step before left it, a patch has the points of its end: asking just that keeps runs that go on the same.
+		const [was, becomes] = [scene.pointsAt(i, begin), scene.pointsAt(i, end)];
+		if (becomes.some((v, k) => v !== was[k])) engine.setPoints(i, becomes);
+	}
+}
 
 /** From now on it moves by itself, with what its keys had where it has keys. */
 function setFree({ scene, held, born, start, step }: Run, body: number, tick: number): void {
@@ -373,7 +385,8 @@ function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void 
 		const lighter = Math.min(...[a, b].filter((i) => scene.kind[i] === Kind.Active && held[i] !== 1).map((i) => scene.mass[i]!));
 		if (impulse < 4 * lighter * 9.81 * dt) continue;
 		if (relativeSpeed(before, a, b) < HIT_SPEED) continue;
-		const pair = Math.min(a, b) * scene.count + Math.max(a, b);
+		const [one, other] = [scene.owner[a]!, scene.owner[b]!];
+		const pair = Math.min(one, other) * scene.count + Math.max(one, other);
 		if (impulse > (log.contacts.get(pair) ?? 0)) log.contacts.set(pair, impulse);
 	}
 }

@@ -28,7 +28,7 @@ export const copyStill = ({ held, pose }: StillState): StillState => ({ held: he
 export function showStill(scene: SimScene, rest: RestState, still: StillState, poses: Float32Array): void {
 	const patience = Math.min(250, Math.max(2, Math.round((STILL_SECONDS * scene.settings.fps) / scene.settings.timeScale)));
 	for (let i = 0; i < scene.count; i++) {
-		if (scene.kind[i] !== Kind.Active) continue;
+		if (scene.kind[i] !== Kind.Active || scene.restSpeed[i] === 0) continue;
 		const at = POSE_STRIDE * i;
 		const now = poses.subarray(at, at + POSE_STRIDE);
 		if (rest.frames[i]! < patience || (still.held[i] === 1 && !isNear(scene.size[i]!, still.pose.subarray(at, at + POSE_STRIDE), now))) {

@@ -28,13 +28,13 @@ export interface StoredChunk {
 	readonly checkpoint: Hash | null;
 }
 
-export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" | "paths">): Take => ({
+export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" | "paths" | "shown">): Take => ({
 	format: "mighty-rubble-take",
 	version: 1,
 	name,
 	snapshot: shot,
 	build: BUILD_ID,
-	bodies: scene.ids.map((id, i) => ({ id, path: scene.paths[i]! })),
+	bodies: scene.ids.slice(0, scene.shown).map((id, i) => ({ id, path: scene.paths[i]! })),
 	frameHashes: [],
 	chunks: [],
 });

@@ -1,3 +1,4 @@
+export * from "./crop";
 export * from "./reduce";
 export * from "./remesh";
 export * from "./repair";

@@ -1,4 +1,5 @@
 export * from "./bakeKeys";
+export * from "./carryOver";
 export * from "./differences";
 export * from "./numbers";
 export * from "./series";

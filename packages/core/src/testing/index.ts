@@ -49,7 +49,7 @@ export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
 	const built = await buildBodies(workshop, shot);
 	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
 	const scene = await makeScene(workshop, shot, built.bodies);
-	let store: FrameStore = { bodies: scene.count, chunks: [] };
+	let store: FrameStore = { bodies: scene.shown, chunks: [] };
 	await simulate(scene, rapierEngine, {
 		...(until !== undefined && { until }),
 		onChunk: (chunk) => {

@@ -1,4 +1,5 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
+import { keyedNumbers } from "@rubble/core/shaping";
 import { type Easing, frameOfTick, type Id, isBodiless, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
 import { ChartSpline } from "lucide-react";
 import { Segments } from "~/controls/Choice";
@@ -55,9 +56,9 @@ export function KeysSection({ id }: { id: Id }) {
 					<ChartSpline size={14} /> {curves ? "Close the curves" : "Edit as curves"}
 				</button>
 			)}
-			{isKeyed(item) && (shot.bodies[id]?.kind ?? "none") === "none" && !isBodiless(item) && (
+			{(isKeyed(item) || keyedNumbers(item).length > 0) && (shot.bodies[id]?.kind ?? "none") === "none" && !isBodiless(item) && (
 				<p className="text-ochre">
-					It moves by keys but pushes nothing.{" "}
+					It {isKeyed(item) ? "moves" : "changes"} by keys but pushes nothing.{" "}
 					<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
 						Make it animated
 					</button>

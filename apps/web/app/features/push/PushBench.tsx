@@ -9,7 +9,6 @@ import {
 	type OptionValue,
 	optionDefaults,
 	orderedObjects,
-	removeKey,
 	setFlags,
 	setForceOption,
 	setNumberKey,
@@ -17,7 +16,7 @@ import {
 	shownOptions,
 	tickOfFrame,
 } from "@rubble/core/shot";
-import { ArrowUpFromLine, Diamond, Eye, EyeOff, Shell, Spline, Tornado, Waves, Wind } from "lucide-react";
+import { ArrowUpFromLine, Eye, EyeOff, Shell, Spline, Tornado, Waves, Wind } from "lucide-react";
 import { useEffect } from "react";
 import { Labelled } from "~/controls/Labelled";
 import { RuleField } from "~/controls/RuleField";
@@ -29,6 +28,7 @@ import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { sightNow } from "~/workbench/view/eye";
+import { KeyDiamond } from "../keys/KeyDiamond";
 import { KeysSection } from "../keys/KeysSection";
 import { PlaceSection } from "../shape/PlaceSection";
 import { WorldsSection } from "./WorldsSection";
@@ -150,14 +150,13 @@ function ForceOption({
 	}
 }
 
-/** A strength that can be keyed: the diamond sets a key at the frame on show, or takes it away. */
+/** A strength that can be keyed. */
 function StrengthOption({ id, spec }: { id: Id; spec: OptionSpec }) {
 	const { shot, frame, perform } = useWorkbench();
 	const item = shot.objects[id]!;
 	const source = item.source as ForceSource;
 	const tick = tickOfFrame(shot.settings, frame);
 	const keys = item.keys.numbers?.strength ?? [];
-	const here = keys.some((key) => key.tick === tick);
 	const by = source.options.by === "force" ? "N" : undefined;
 	const shown = by && spec.kind === "number" ? { ...spec, unit: by } : spec;
 	const value = numberAt(item, "strength", tick) ?? source.options.strength;
@@ -175,16 +174,7 @@ function StrengthOption({ id, spec }: { id: Id; spec: OptionSpec }) {
 					}
 				/>
 			</div>
-			<button
-				type="button"
-				className={`button px-2! ${here ? "border-dusk! text-dusk!" : ""}`}
-				aria-pressed={here}
-				aria-label={here ? "Remove the strength's key at this frame" : "Key the strength at this frame"}
-				title={keys.length > 0 ? `${keys.length} keys` : "Key the strength at this frame"}
-				onClick={() => perform(here ? removeKey(id, tick) : setNumberKey(id, "strength", tick, Number(value)))}
-			>
-				<Diamond size={13} fill={here ? "currentColor" : "none"} />
-			</button>
+			<KeyDiamond id={id} name="strength" label="the strength" value={Number(value)} />
 		</div>
 	);
 }

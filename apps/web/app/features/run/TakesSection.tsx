@@ -1,11 +1,11 @@
-import { Copy, FlaskConical, Lock, LockOpen, MoreHorizontal, Pencil, Rows3, Star, Trash2, Undo2 } from "lucide-react";
+import { Combine, Copy, FlaskConical, Lock, LockOpen, MoreHorizontal, Pencil, Rows3, Star, Trash2, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { Section } from "~/controls/Section";
 import type { TakeCard } from "~/data/takes.server";
 import { useJobs } from "~/jobs/useJobs";
-import { changeTake, deleteTake, duplicateTake, listTakes, run, showTake, takeUpSettings } from "~/workbench/store/session";
+import { carryOver, changeTake, deleteTake, duplicateTake, listTakes, run, showTake, takeUpSettings } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { SweepDialog } from "./SweepDialog";
 
@@ -48,6 +48,11 @@ export function TakesSection() {
 
 function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: boolean }) {
 	const [name, setName] = useState<string | null>(null);
+	// The shot has other bodies than this take: its motion can be carried over to them.
+	const others = useWorkbench(({ take, bodies }) => {
+		const ids = new Set(take?.take.bodies.map(({ id }) => id));
+		return bodies.some(({ id, settings }) => settings.kind === "active" && !ids.has(id));
+	});
 	const of = item.lastFrame - item.firstFrame + 1;
 	const state = item.job
 		? item.job.state === "running" || item.job.state === "waiting"
@@ -115,6 +120,9 @@ function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: 
 							onSelect={() => void changeTake(item.id, { locked: !item.locked })}
 						/>
 						<Entry icon={<Copy size={14} />} label="Duplicate" onSelect={() => void duplicateTake(item.id)} />
+						{shown && others && idle && (
+							<Entry icon={<Combine size={14} />} label="Carry over to the pieces now" onSelect={() => void carryOver()} />
+						)}
 						{shown && <Entry icon={<Undo2 size={14} />} label="Take up its settings" onSelect={() => takeUpSettings(item.id)} />}
 						{!item.locked && <Entry icon={<Trash2 size={14} />} label="Delete" onSelect={() => void deleteTake(item.id)} />}
 					</DropdownMenu.Content>

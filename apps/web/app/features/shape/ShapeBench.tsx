@@ -1,5 +1,6 @@
 import { bounds } from "@rubble/core/mesh";
 import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
+import { shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
 	formatNumber,
@@ -8,9 +9,11 @@ import {
 	type Id,
 	type ShapeSource,
 	setBody,
+	setNumberKey,
 	setRepairs,
 	setShapeParameter,
 	setShapeText,
+	tickOfFrame,
 } from "@rubble/core/shot";
 import {
 	Box,
@@ -37,7 +40,9 @@ import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
+import { KeyDiamond } from "../keys/KeyDiamond";
 import { KeysSection } from "../keys/KeysSection";
+import { BendSection } from "./BendSection";
 import { ArraySection, CopySection } from "./CopiesSection";
 import { BeaconSection, CameraSection, HelperButtons, LightSection, RegionSection, ScenerySection } from "./HelperSections";
 import { chooseMeshFile } from "./importFile";
@@ -128,7 +133,8 @@ function AddSection() {
 }
 
 function ObjectSections({ id }: { id: Id }) {
-	const { shot, perform, reports, problems } = useWorkbench();
+	const { shot, frame, perform, reports, problems } = useWorkbench();
+	const tick = tickOfFrame(shot.settings, frame);
 	const problem = problems.find((other) => other.object === id && !shot.fractures[fractureOf(shot, id) ?? ""]);
 	const item = shot.objects[id]!;
 	const { kind } = item.source;
@@ -162,22 +168,33 @@ function ObjectSections({ id }: { id: Id }) {
 					))}
 					{shape &&
 						item.source.kind === "shape" &&
-						Object.entries(shape.parameters).map(([name, parameter]) => (
-							<NumberField
-								key={name}
-								{...parameter}
-								whole={parameter.whole ?? false}
-								unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
-								factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
-								value={(item.source as { parameters: Record<string, number> }).parameters[name]!}
-								onChange={(value) => perform(setShapeParameter(id, name, value))}
-							/>
-						))}
+						Object.entries(shape.parameters).map(([name, parameter]) => {
+							const value = (shapedAt(item, tick).source as ShapeSource).parameters[name]!;
+							const keyed = (item.keys.numbers?.[name]?.length ?? 0) > 0;
+							return (
+								<div key={name} className="flex items-center gap-1.5">
+									<div className="min-w-0 flex-1">
+										<NumberField
+											{...parameter}
+											whole={parameter.whole ?? false}
+											unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
+											factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
+											value={value}
+											onChange={(next) => perform(keyed ? setNumberKey(id, name, tick, next) : setShapeParameter(id, name, next))}
+										/>
+									</div>
+									{!shape.endless && !parameter.whole && (
+										<KeyDiamond id={id} name={name} label={parameter.label.toLowerCase()} value={value} />
+									)}
+								</div>
+							);
+						})}
 					{problem && <Problem message={problem.message} />}
 				</Section>
 			)}
 			{(kind === "shape" || kind === "mesh") && <MaterialSection id={id} />}
 			{!shape?.endless && <PlaceSection id={id} />}
+			{solid && <BendSection id={id} />}
 			{solid && <CopySection />}
 			{!shape?.endless && <KeysSection id={id} />}
 			{report && solid && (

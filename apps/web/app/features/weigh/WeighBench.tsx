@@ -41,6 +41,7 @@ const COLLIDERS: readonly { id: ColliderChoice; label: string }[] = [
 	{ id: "shells", label: "A hull per part" },
 	{ id: "parts", label: "Convex parts" },
 	{ id: "mesh", label: "Exact mesh" },
+	{ id: "plain", label: "Flat, while trying" },
 ];
 
 export function WeighBench() {
@@ -208,6 +209,24 @@ export function WeighBench() {
 						onChange={(spin) => set({ spin })}
 					/>
 					<NumberField
+						label="Rests below"
+						unit="m/s"
+						help="Slower than this it may come to rest; 0 never lets it"
+						least={0}
+						most={100}
+						value={bodies.map((body) => body.settings.restSpeed)}
+						onChange={(restSpeed) => set({ restSpeed })}
+					/>
+					<NumberField
+						label="Rests after"
+						unit="s"
+						help="So long on the spot it calms down; its heap sleeps after twice as long"
+						least={0}
+						most={60}
+						value={bodies.map((body) => body.settings.restAfter)}
+						onChange={(restAfter) => set({ restAfter })}
+					/>
+					<NumberField
 						label="Slows"
 						unit="/s"
 						help="Damping of its speed: the share that is lost in a second, about; forces of still air are better for falls"
@@ -235,6 +254,7 @@ export function WeighBench() {
 /** What stands for no other world in a list. */
 const MAIN = "main";
 const NOBODY = "itself";
+const EVERYWHERE = "everywhere";
 type Touched = Extract<WakeRule, { when: "touched" }>;
 
 /** How the surfaces of two picked things act on each other. */
@@ -303,11 +323,17 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 		.map((id) => ({ id, label: shot.objects[id]!.name }));
 	const proxies = [...new Set(bodies.map((body) => body.settings.proxy))];
 	const choices = [...new Set(bodies.map((body) => body.settings.collider))];
+	const crops = [...new Set(bodies.map((body) => body.settings.crop))];
+	const regions = Object.keys(shot.objects)
+		.filter((id) => shot.objects[id]!.source.kind === "region")
+		.map((id) => ({ id, label: shot.objects[id]!.name }));
+	const still = bodies.every((body) => body.settings.kind !== "active" && !body.endless);
 	const known = bodies.flatMap((body) => (colliders[body.id] ? [colliders[body.id]!] : []));
 	const tally = new Map<string, number>();
 	for (const { choice } of known) tally.set(choice, (tally.get(choice) ?? 0) + 1);
 	const worst = known.reduce((most, { error }) => (Math.abs(error) > Math.abs(most) ? error : most), 0);
 	const hulls = known.reduce((sum, { parts }) => sum + parts, 0);
+	const triangles = known.reduce((sum, one) => sum + one.triangles, 0);
 	return (
 		<Section title="Collider">
 			<Picker
@@ -349,6 +375,15 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 					onChange={(proxy) => set({ proxy: proxy === NOBODY ? undefined : proxy })}
 				/>
 			)}
+			{regions.length > 0 && still && (
+				<Picker
+					label="Only in"
+					help="Only what of it lies in this region collides: a strip of terrain where things fall"
+					value={crops.length === 1 ? crops[0] || EVERYWHERE : ""}
+					options={[{ id: EVERYWHERE, label: "Everywhere" }, ...regions]}
+					onChange={(crop) => set({ crop: crop === EVERYWHERE ? undefined : crop })}
+				/>
+			)}
 			{known.length > 0 && (
 				<>
 					<Fact
@@ -363,6 +398,7 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 						{...(Math.abs(worst) > 0.1 && { tone: "warning" as const })}
 					/>
 					{hulls > known.length && <Fact label="Hulls" value={hulls.toLocaleString("en")} />}
+					{triangles > 0 && <Fact label="Triangles that collide" value={triangles.toLocaleString("en")} />}
 				</>
 			)}
 			<button

@@ -1,6 +1,7 @@
-import { addChunk, dropFrom, storeOf } from "@rubble/core/cache";
+import { addChunk, type Chunk, dropFrom, storeOf } from "@rubble/core/cache";
 import { methodById } from "@rubble/core/fracture";
 import { applyEdit, type Edit, edit, type Fracture, formatQuantity, fractureOf, type Id, type Shot, squash } from "@rubble/core/shot";
+import type { Take } from "@rubble/core/simulation";
 import { DEEPEST, onlyActive, physicsOff } from "@rubble/core/takes";
 import { proxy } from "comlink";
 import { toast } from "sonner";
@@ -149,7 +150,8 @@ export const cancelBuild = (): void => void coreWorker().cancel("build");
 
 export async function loadColliderLines(): Promise<void> {
 	try {
-		useWorkbench.setState({ colliderLines: await coreWorker().colliderLines(useWorkbench.getState().shot) });
+		const { shot, frame } = useWorkbench.getState();
+		useWorkbench.setState({ colliderLines: await coreWorker().colliderLines(shot, frame) });
 	} catch (error) {
 		if (!isCancelled(error)) toast.error(`Colliders cannot be drawn: ${messageOf(error)}`);
 	}
@@ -262,22 +264,7 @@ export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
 			shot,
 			fresh,
 			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
-			proxy((id, name, begun, from) => {
-				if (session !== opened) return;
-				set((state) => ({
-					take: { id, name, locked: false, take: begun },
-					frames: dropFrom({ ...state.frames, bodies: begun.bodies.length }, from),
-					run: state.run && { ...state.run, from, at: from - 1 },
-				}));
-			}),
-			proxy((chunk, next) => {
-				if (session !== opened) return;
-				set((state) => ({
-					take: state.take && { ...state.take, take: next },
-					frames: addChunk(state.frames, chunk),
-					run: state.run && { ...state.run, at: chunk.firstFrame + chunk.frames - 1 },
-				}));
-			}),
+			...showMade(session),
 		);
 		if (session !== opened) return;
 		set({ lastRun: { frames: result.frames, milliseconds: result.milliseconds } });
@@ -291,6 +278,44 @@ export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
 			void listTakes();
 		}
 	}
+}
+
+/** Shows the chunks of a take as they are made, while the shot is open. */
+function showMade(session: typeof opened) {
+	const set = useWorkbench.setState;
+	return [
+		proxy((id: string, name: string, begun: Take, from: number) => {
+			if (session !== opened) return;
+			set((state) => ({
+				take: { id, name, locked: false, take: begun },
+				frames: dropFrom({ ...state.frames, bodies: begun.bodies.length }, from),
+				run: state.run && { ...state.run, from, at: from - 1 },
+			}));
+		}),
+		proxy((chunk: Chunk, next: Take) => {
+			if (session !== opened) return;
+			set((state) => ({
+				take: state.take && { ...state.take, take: next },
+				frames: addChunk(state.frames, chunk),
+				run: state.run && { ...state.run, at: chunk.firstFrame + chunk.frames - 1 },
+			}));
+		}),
+	] as const;
+}
+
+/** The motion of the take on show on the pieces as they are now, as a take of its own: a coarse break was tried, the fine one is shown. */
+export async function carryOver(): Promise<void> {
+	const { shot, shotId, take, run: running } = useWorkbench.getState();
+	if (!take || running) return;
+	try {
+		const { carried, left } = await coreWorker().carry(shotId, shot, `${take.name}, carried over`, ...showMade(opened));
+		toast.success(
+			`${carried.toLocaleString("en")} ${carried === 1 ? "body follows" : "bodies follow"} ${take.name}${left > 0 ? `; ${left.toLocaleString("en")} found nothing to follow` : ""}. Run makes it true.`,
+		);
+	} catch (error) {
+		toast.error(messageOf(error), { duration: 8000 });
+	}
+	await listTakes();
 }
 
 /** Runs with nothing active but what is picked, into a take of its own. */

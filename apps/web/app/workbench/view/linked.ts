@@ -1,12 +1,15 @@
 import { worldPose, worldScale } from "@rubble/core/animation";
-import { evaluateLinks, followsLinks, type LinkedObject, linkedMesh } from "@rubble/core/links";
+import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, type LinkedObject, UNLINKED } from "@rubble/core/links";
 import type { Vec3 } from "@rubble/core/maths";
-import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
+import { drawMesh } from "@rubble/core/mesh";
+import { shapedAt } from "@rubble/core/shaping";
+import { type Id, type Shot, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import { BufferAttribute, BufferGeometry, Group, Matrix4, Mesh, MeshStandardMaterial, type Scene } from "three";
+import type { Drawing } from "~/workers/messages";
 import type { Bodies } from "./bodies";
 import type { PosedState } from "./poses";
 
-/** Objects whose shape or place follows others by links: drawn by themselves, anew at each frame. */
+/** Objects whose shape or place follows others by links, or whose shape is keyed: drawn by themselves, anew at each frame. */
 export interface Linked {
 	/** Ids of objects that are drawn here instead of among the bodies. */
 	readonly objects: () => ReadonlySet<Id>;
@@ -42,15 +45,16 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 			const placeThen = (id: Id): Vec3 | undefined => shot.objects[id] && worldPose(shot, id, 0).translation;
 			const made = Object.keys(shot.links).length > 0 ? evaluateLinks(shot, tick, placeAt, placeThen) : new Map<Id, LinkedObject>();
 			drawn = new Set([...made.keys()].filter((id) => followsLinks(shot, id)));
+			for (const id of Object.keys(shot.objects)) if (followsShapeKeys(shot, id)) drawn.add(id);
 			for (const id of [...meshes.keys()]) if (!drawn.has(id)) remove(id);
 			for (const id of drawn) {
-				const link = made.get(id)!;
-				const item = shot.objects[id]!;
-				const key = JSON.stringify([item.source, item.frame, link.parameters, worldScale(shot, id), link.keeps]);
+				const link = made.get(id) ?? UNLINKED;
+				const item = shapedAt(shot.objects[id]!, tick);
+				const key = JSON.stringify([item.source, item.frame, item.bend, link.parameters, worldScale(shot, id), link.keeps]);
 				let known = meshes.get(id);
 				if (known?.key !== key) {
 					remove(id);
-					known = { mesh: new Mesh(geometryOf(shot, id, link), new MeshStandardMaterial()), key };
+					known = { mesh: new Mesh(geometryOf(shot, id, link, tick, state.drawings[id]?.straight), new MeshStandardMaterial()), key };
 					known.mesh.castShadow = known.mesh.receiveShadow = true;
 					root.add(known.mesh);
 					meshes.set(id, known);
@@ -70,11 +74,11 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 	};
 }
 
-function geometryOf(shot: Shot, id: Id, link: LinkedObject): BufferGeometry {
-	const { positions, triangles } = linkedMesh(shot, id, link);
+function geometryOf(shot: Shot, id: Id, link: LinkedObject, tick: Ticks, straight: Drawing["straight"]): BufferGeometry {
+	const { positions, normals, indices } = drawMesh(changedMesh(shot, id, link, tick, straight));
 	const geometry = new BufferGeometry();
 	geometry.setAttribute("position", new BufferAttribute(positions, 3));
-	geometry.setIndex(new BufferAttribute(triangles, 1));
-	geometry.computeVertexNormals();
+	geometry.setAttribute("normal", new BufferAttribute(normals, 3));
+	geometry.setIndex(new BufferAttribute(indices, 1));
 	return geometry;
 }

@@ -7,7 +7,7 @@ import type { WorkbenchState } from "../store/store";
 import type { Bodies } from "./bodies";
 
 /** What must be known to put things in their places. */
-export type PosedState = Pick<WorkbenchState, "shot" | "bodies" | "take" | "frames" | "frame" | "explode" | "settling">;
+export type PosedState = Pick<WorkbenchState, "shot" | "bodies" | "drawings" | "take" | "frames" | "frame" | "explode" | "settling">;
 
 /** The index of each body in the take, made once for a pair of lists. */
 const indices = new WeakMap<object, { take: unknown; index: Int32Array }>();

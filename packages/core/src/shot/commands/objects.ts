@@ -5,6 +5,7 @@ import { type Command, together } from "../edit";
 import { freeName } from "../names";
 import type {
 	ArraySource,
+	Bend,
 	CameraSource,
 	Id,
 	LightSource,
@@ -127,6 +128,20 @@ export const setShapeParameter = (id: Id, parameter: string, value: number): Com
 	apply: (shot) => {
 		const source = shot.objects[id]?.source;
 		if (source?.kind === "shape") source.parameters[parameter] = value;
+	},
+});
+
+/** Bends an object, or straightens it where there is no bend given; then its keys go too. */
+export const setBend = (id: Id, bend: Bend | undefined): Command => ({
+	name: bend ? "Bend" : "Straighten",
+	apply: (shot) => {
+		const item = shot.objects[id];
+		if (!item) return;
+		if (bend) item.bend = { ...bend };
+		else {
+			delete item.bend;
+			if (item.keys.numbers) delete item.keys.numbers.bend;
+		}
 	},
 });
 

@@ -14,7 +14,7 @@ export const concaveHull: Check = {
 		if (!scene) return [];
 		const settings = new Map(built.bodies.map((body) => [body.id, body.settings]));
 		const worst = new Map<string, { hulls: number; count: number; error: number; choice: string }>();
-		for (let i = 0; i < scene.count; i++) {
+		for (let i = 0; i < scene.shown; i++) {
 			const { error, choice } = scene.colliders[i]!;
 			if (Math.abs(error) <= MOST_ERROR || scene.kind[i] === Kind.Passive) continue;
 			const id = scene.ids[i]!.split(":")[0]!;
@@ -29,7 +29,7 @@ export const concaveHull: Check = {
 			about: [object],
 			message: `${count === 1 ? "The collider" : `${count} colliders`} of ${shot.objects[object]!.name} (${choice}) differ${count === 1 ? "s" : ""} from what is seen by up to ${(error * 100).toFixed(0)} % of the volume.`,
 			fixes:
-				choice !== "parts"
+				choice !== "parts" && choice !== "patches"
 					? [{ label: "Use parts", command: setBody([object], { collider: "parts" }) }]
 					: hulls < MOST_HULLS
 						? [{ label: `${hulls} → ${2 * hulls} hulls`, command: setBody([object], { hulls: 2 * hulls }) }]

@@ -13,7 +13,7 @@ const LEAST = 1;
 export const energyGrew: Check = {
 	id: "energy-grew",
 	find: ({ shot, scene, run }): Finding[] => {
-		if (!scene || !run || run.bodies !== scene.count) return [];
+		if (!scene || !run || run.bodies !== scene.shown) return [];
 		if (scene.animated.length + scene.followers.length + scene.forces.length > 0 || scene.world.some((world) => world > 0)) return [];
 		// Springs and motors hold and give energy.
 		if (scene.joints.some(({ kind, options }) => kind === "spring" || (options.motor ?? "none") !== "none")) return [];

@@ -13,6 +13,7 @@ import { nothingBelow } from "./nothingBelow";
 import { nothingWakes } from "./nothingWakes";
 import { openMesh } from "./openMesh";
 import { passiveKeys } from "./passiveKeys";
+import { plainGround } from "./plainGround";
 import { sankIn } from "./sankIn";
 import { shivering } from "./shivering";
 import { startOverlap } from "./startOverlap";
@@ -21,6 +22,7 @@ import { tooSmall } from "./tooSmall";
 import { tunnel } from "./tunnel";
 import type { Check, CheckContext, Finding } from "./types";
 import { weightless } from "./weightless";
+import { worldsMeet } from "./worldsMeet";
 
 export { LEAST_SUNK } from "./sankIn";
 export type { CheckContext, Finding } from "./types";
@@ -31,6 +33,7 @@ const CHECKS: readonly Check[] = [
 	nothingWakes,
 	weightless,
 	nothingBelow,
+	worldsMeet,
 	startOverlap,
 	tunnel,
 	tooSmall,
@@ -38,6 +41,7 @@ const CHECKS: readonly Check[] = [
 	meshCollider,
 	centreOutside,
 	passiveKeys,
+	plainGround,
 	bondsTieNothing,
 	bondsTooWeak,
 	connectorApart,

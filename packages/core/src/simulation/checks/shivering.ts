@@ -15,7 +15,7 @@ const LEAST_SHARE = 0.06;
 export const shivering: Check = {
 	id: "shivering",
 	find: ({ shot, scene, run }): Finding[] => {
-		if (!scene || !run || run.bodies !== scene.count || run.chunks.length === 0) return [];
+		if (!scene || !run || run.bodies !== scene.shown || run.chunks.length === 0) return [];
 		const chunk = run.chunks[run.chunks.length - 1]!;
 		const last = chunk.firstFrame + chunk.frames - 1;
 		const begin = last - Math.round(LOOKED_AT * shot.settings.fps);

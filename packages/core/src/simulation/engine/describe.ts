@@ -1,6 +1,7 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { bounds, boundsCentre, boundsSize } from "../../mesh";
+import { BODY_DEFAULTS } from "../../shot";
 import { Kind, type SimScene, Wake } from "../scene";
 
 /** Contact events from this multiple of a body's weight. */
@@ -39,6 +40,8 @@ export function describeBody(scene: SimScene, i: number, isHeld: boolean, follow
 		description
 			// Other worlds pull by their own gravity, as a force.
 			.setGravityScale(scene.world[i] === 0 ? 1 : 0)
+			// By itself the library puts things to sleep sooner than some are allowed to.
+			.setCanSleep(scene.restSpeed[i]! > 0 && scene.restAfter[i]! <= BODY_DEFAULTS.restAfter)
 			.setLinearDamping(scene.linearDamping[i]!)
 			.setAngularDamping(scene.angularDamping[i]!)
 			.setAdditionalMassProperties(

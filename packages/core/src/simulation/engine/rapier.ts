@@ -228,6 +228,9 @@ function adapt(
 			body.setNextKinematicTranslation(xyz(to));
 			body.setNextKinematicRotation(xyzw(to));
 		},
+		setPoints(i, points) {
+			colliders[i]![0]!.setShape(new RAPIER.ConvexPolyhedron(points));
+		},
 		readState(into) {
 			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i)) readBody(bodies[i]!, into, i, vector, quaternion);
 			const known = standing.get(into) ?? new Uint8Array(scene.count);

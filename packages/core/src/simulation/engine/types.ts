@@ -79,6 +79,8 @@ export interface Engine {
 	step(): void;
 	/** Poses of keyed bodies at the beginning and at the end of the coming step. */
 	setKeyed(body: number, from: KeyedPose, to: KeyedPose): void;
+	/** Gives a body that is one hull another one: 3 numbers per point, in its frame. */
+	setPoints(body: number, points: Float32Array): void;
 	readState(into: BodyState): void;
 	/** Puts back the state of every body that `from.awake` marks. */
 	writeState(from: BodyState): void;
