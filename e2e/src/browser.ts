@@ -134,10 +134,10 @@ export async function openSample(page: Page, name: string): Promise<string> {
 	return page.url().split("/").at(-2)!;
 }
 
-export async function runToEnd(page: Page): Promise<void> {
+export async function runToEnd(page: Page, longest = 180_000): Promise<void> {
 	await combine(page, "Control", "Enter");
 	await until(page, (s) => s.run !== null, 5000).catch(() => undefined);
-	await until(page, (s) => s.run === null, 180_000);
+	await until(page, (s) => s.run === null, longest);
 }
 
 /** The file that a click downloads, once it is whole. */

@@ -6,6 +6,8 @@ import * as schema from "./schema";
 /** One pool for the process; a dead connection is replaced, not fatal. */
 const pool = new Pool({ connectionString: process.env.DATABASE_URL, max: 8, connectionTimeoutMillis: 10_000 });
 pool.on("error", (error) => console.error(`database: ${error.message}`));
+// While somebody uses a connection the pool does not listen to it: it may break between two queries of a transaction.
+pool.on("connect", (client) => client.on("error", (error) => console.error(`database: ${error.message}`)));
 
 export const database = drizzle(pool, { schema });
 

@@ -11,6 +11,10 @@ if (!process.env.DATABASE_URL) {
 	process.exit(2);
 }
 
+// The queue reports that a message is done without waiting; where the database is away just then, the message runs out and
+// the job's own lease says that nothing is left to do.
+process.on("unhandledRejection", (error) => console.error(`worker: ${error instanceof Error ? error.message : error}`));
+
 /** How often stored things that nothing needs are looked for. ms */
 const CLEAN_EVERY = 3_600_000;
 /** How often jobs of dead workers are looked for. ms */

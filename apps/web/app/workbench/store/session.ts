@@ -10,7 +10,8 @@ import { coreWorker } from "~/workers/client";
 import type { KeptFrame } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
-import { initialState, setAutosave, useWorkbench } from "./store";
+import { selectedBodies } from "./selectors";
+import { initialState, setAutosave, useWorkbench, type WorkbenchState } from "./store";
 
 /** Breaks that take longer than this wait for a click. */
 const QUICK = 1.5; // seconds
@@ -340,11 +341,15 @@ export async function tryFix(label: string, fix: Edit): Promise<void> {
 	});
 }
 
+/** What is picked of things with a body; where that is none (a force, a camera), nothing is, which means all. */
+const pickedThings = (state: WorkbenchState): readonly string[] => (selectedBodies(state).length > 0 ? state.selection : []);
+
 /** Takes a frame of the take on show as where the shot starts; with `still`, physics goes away. */
 export async function keepFrame(still: boolean): Promise<void> {
-	const { shot, frame, selection } = useWorkbench.getState();
+	const state = useWorkbench.getState();
+	const { shot, frame } = state;
 	try {
-		const kept = await coreWorker().keepFrame(shot, frame, selection);
+		const kept = await coreWorker().keepFrame(shot, frame, pickedThings(state));
 		applyKept(kept, still, `where frame ${frame} has them`);
 	} catch (error) {
 		toast.error(messageOf(error));
@@ -353,7 +358,8 @@ export async function keepFrame(still: boolean): Promise<void> {
 
 /** Lets what is picked fall onto everything else until it rests, keeps it there, and takes physics off it. */
 export async function settle(): Promise<void> {
-	const { shot, selection, run: running } = useWorkbench.getState();
+	const state = useWorkbench.getState();
+	const { shot, run: running } = state;
 	if (running) return;
 	const session = opened;
 	const set = useWorkbench.setState;
@@ -362,7 +368,7 @@ export async function settle(): Promise<void> {
 	try {
 		const kept = await coreWorker().settle(
 			shot,
-			selection,
+			pickedThings(state),
 			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
 			proxy((ids, poses, at) => {
 				if (session === opened) set((state) => ({ settling: { ids, poses }, run: state.run && { ...state.run, at } }));

@@ -210,11 +210,11 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		return Math.abs(x) < 0.85 && Math.abs(y) < 0.85 && z < 1;
 	};
 
-	/** Whether copies of an object have come to stand all around the camera. */
+	/** Whether copies of an object have come to stand all around the camera, or out of the picture. */
 	const grewAround = (object: Id, state: WorkbenchState, before: WorkbenchState): boolean => {
 		if (state.drawings[object] === before.drawings[object] || state.shot.objects[object]?.source.kind !== "array") return false;
 		const ids = state.bodies.filter((body) => body.object === object).map((body) => body.id);
-		return bodies.boundsOf(ids, sphere) && sphere.containsPoint(stage.camera.position);
+		return bodies.boundsOf(ids, sphere) && (sphere.containsPoint(stage.camera.position) || !inSight(object, state));
 	};
 
 	let framed = false;

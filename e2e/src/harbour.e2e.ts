@@ -1,0 +1,356 @@
+import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
+
+/**
+ * Pieces of work from an empty shot that take many bodies or long runs. In smaller numbers here; with RUBBLE_FULL=1 in
+ * full size, as docs/journeys.md tells of them.
+ */
+const FULL = process.env.RUBBLE_FULL === "1";
+const LONG = FULL ? 1_800_000 : 240_000;
+let session: Session;
+beforeAll(async () => {
+	session = await openBrowser();
+});
+afterAll(() => session.close());
+
+const pick = (name: string) => session.page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
+const kind = (name: string) => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
+const built = () => until(session.page, (s) => s.building === null && s.save.kind === "saved", LONG);
+/** Chooses an entry of a list that opens. */
+async function choose(label: string, entry: string): Promise<void> {
+	await press(session.page, label);
+	await session.page.locator(`::-p-aria([role='option']) ::-p-text(${entry})`).click();
+}
+
+/** Poses of the bodies whose path begins so, at a frame: 7 numbers each. */
+const posesOf = (path: string, frame: number): Promise<number[][]> =>
+	session.page.evaluate(
+		(start, at) => {
+			const { bodies, take, frames } = (window as any).rubble.state();
+			const chunk = frames.chunks.find((one: any) => at >= one.firstFrame && at < one.firstFrame + one.frames);
+			const index = new Map(take.take.bodies.map(({ id }: any, i: number) => [id, i]));
+			return bodies
+				.filter((body: any) => body.path.startsWith(start) && index.has(body.id))
+				.map((body: any) => {
+					const from = ((at - chunk.firstFrame) * chunk.bodies + (index.get(body.id) as number)) * 7;
+					return [...chunk.poses.subarray(from, from + 7)];
+				});
+		},
+		path,
+		frame,
+	);
+async function keep(name: string): Promise<void> {
+	if (FULL) await session.page.screenshot({ path: `${process.env.RUBBLE_PICTURES ?? "."}/${name}.png` });
+}
+
+test("float hopper: floats in a grid are stirred, a frame becomes the start, they are stirred harder and coloured by noise", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Ball"));
+	await act(type(page, "Radius", "0.05"));
+	await act(type(page, "Position height", "0.3"));
+	await act(press(page, "Grid"));
+	await act(type(page, "Columns", FULL ? "20" : "5"));
+	await act(type(page, "Layers", FULL ? "15" : "4"));
+	await act(type(page, "Rows", FULL ? "20" : "5"));
+	await built();
+	const count = FULL ? 6000 : 100;
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length >= 100, LONG);
+	expect((await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length)) as number).toBe(count);
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(page.keyboard.press("5"));
+	await act(press(page, "Turbulence"));
+	await act(type(page, "Strength", "6"));
+	await page.keyboard.press("6");
+	await act(type(page, "Last", FULL ? "96" : "24"));
+	await act(runToEnd(page, LONG));
+	await keep("hopper-first");
+	await act(page.keyboard.press("End"));
+	await act(page.locator("button::-p-text(Start from)").click());
+	await built();
+	const last = FULL ? 96 : 24;
+	const left = await posesOf("Ball copies/", last);
+	await page.keyboard.press("5");
+	await pick("Turbulence");
+	await act(type(page, "Strength", "20"));
+	await page.keyboard.press("6");
+	await act(press(page, "Run as new"));
+	await until(page, (s) => s.run !== null, 20_000).catch(() => undefined);
+	await until(page, (s) => s.run === null, LONG);
+	// The second run begins where the first one ended.
+	const begins = await posesOf("Ball copies/", 1);
+	const away = begins.map((pose, i) => Math.hypot(...[0, 1, 2].map((k) => pose[k]! - left[i]![k]!)));
+	expect(away.filter((distance) => distance > 0.005).length).toBeLessThan(0.02 * count);
+	// And the block's shape is gone: floats have gone their own ways.
+	const ends = await posesOf("Ball copies/", last);
+	const ways = ends.map((pose, i) => Math.hypot(...[0, 1, 2].map((k) => pose[k]! - begins[i]![k]!)));
+	expect(Math.max(...ways) - Math.min(...ways)).toBeGreaterThan(0.3);
+	await act(pressText(page, "Colour by a gradient"));
+	await page.waitForFunction(() => (window as any).rubble.state().shot.colouring?.by === "noise");
+	await keep("hopper-second");
+	expect(acts()).toBeLessThanOrEqual(30);
+	expect(await state(page, (s) => (s as unknown as { takes: unknown[] }).takes.length)).toBe(2);
+	expect(session.errors).toEqual([]);
+});
+
+test("a float in its cage: both fall, parts are refined until it fits, and the float stays inside", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	// The cage: a cup and a ring on its rim that lets less through than the float, made one solid.
+	await act(press(page, "Cup"));
+	await act(type(page, "Position height", "1.2"));
+	await act(press(page, "Torus"));
+	await act(type(page, "Radius", "0.3"));
+	await act(type(page, "Wire radius", "0.09"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "1.6"));
+	await page.keyboard.down("Control");
+	await act(pick("Cup"));
+	await page.keyboard.up("Control");
+	await act(press(page, "Merge"));
+	await built();
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	// A hull would fill it.
+	await act(choose("Shape", "Convex hull"));
+	await act(page.keyboard.press("1"));
+	await act(press(page, "Ball"));
+	await act(type(page, "Radius", "0.24"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "1.2"));
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await built();
+	const found = (check: string) =>
+		page.waitForFunction((wanted) => (window as any).rubble.state().findings.some((one: any) => one.check === wanted), {}, check);
+	await found("concave-hull");
+	await found("start-overlap");
+	await act(pressText(page, "Use parts"));
+	await built();
+	await page.waitForFunction(() => !(window as any).rubble.state().findings.some(({ check }: any) => check === "start-overlap"));
+	await act(press(page, "Colliders"));
+	await sleep(500);
+	await keep("cage-parts");
+	await page.keyboard.press("6");
+	await act(type(page, "Last", "72"));
+	await act(runToEnd(page, LONG));
+	console.log("cage acts", acts());
+	for (const frame of [24, 48, 72]) {
+		const [float] = await posesOf("Ball", frame);
+		const [cage] = await posesOf("Torus merged", frame);
+		// Nearer to its middle than it is high or wide: it has not left it.
+		expect(Math.hypot(...[0, 1, 2].map((k) => cage![k]! - float![k]!))).toBeLessThan(0.4);
+		expect(float![1]!).toBeGreaterThan(0.2);
+	}
+	await keep("cage-end");
+	expect(session.errors).toEqual([]);
+});
+
+test("a boat that bends goes through a wall of bricks: its foot holds, what was hit has left, colliders follow the boat", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Box"));
+	for (const [label, value] of [
+		["Width", FULL ? "4" : "2"],
+		["Height", FULL ? "2" : "1.2"],
+		["Depth", "0.25"],
+		["Position x", "0"],
+	])
+		await act(type(page, label!, value!));
+	await act(press(page, "Set down"));
+	await act(page.keyboard.press("2"));
+	await act(pressText(page, "Masonry"));
+	await built();
+	await until(page, (s) => s.bodies.length > 20, LONG);
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(page.keyboard.press("4"));
+	await act(pressText(page, "Bond Box"));
+	await act(press(page, "Held"));
+	await built();
+	await act(page.keyboard.press("1"));
+	await act(press(page, "Box"));
+	for (const [label, value] of [
+		["Width", "0.5"],
+		["Height", "0.5"],
+		["Depth", "2"],
+		["Position x", "0"],
+		["Position height", "0.8"],
+		["Position z", "-2"],
+	])
+		await act(type(page, label!, value!));
+	await keep("boat-before");
+	await act(pressText(page, "Bend it"));
+	await act(type(page, "Angle", "0"));
+	await act(press(page, "Key the bend at this frame"));
+	await act(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", "36"));
+	await act(type(page, "Angle", "35"));
+	await act(type(page, "Position z", "2.5"));
+	await act(page.keyboard.press("k"));
+	await act(pressText(page, "Make it animated"));
+	await built();
+	await page.keyboard.press("6");
+	await act(type(page, "Last", "48"));
+	await act(runToEnd(page, LONG));
+	const bricks = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/")).map((body) => body.path));
+	const begins = await posesOf("Box/", 1);
+	const ends = await posesOf("Box/", 48);
+	const ways = ends.map((pose, i) => Math.hypot(...[0, 1, 2].map((k) => pose[k]! - begins[i]![k]!)));
+	expect(bricks.length).toBe(ways.length);
+	expect(ways.filter((way) => way > 0.2).length).toBeGreaterThan(3);
+	expect(ways.filter((way) => way < 0.01).length).toBeGreaterThan(5);
+	await act(press(page, "Colliders"));
+	await type(page, "Go to frame", "30");
+	await sleep(800);
+	await keep("boat-through");
+	console.log("boat acts", acts());
+	expect(session.errors).toEqual([]);
+});
+
+test("a beacon tower falls on the foreshore: coarse on flat ground while trying, then carried over to fine pieces, then true", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Terrain"));
+	await act(page.keyboard.press("3"));
+	await act(kind("Passive"));
+	await act(choose("Shape", "Flat, while trying"));
+	await act(page.keyboard.press("1"));
+	await act(press(page, "Cylinder"));
+	await act(type(page, "Height", "2.4"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "2.6"));
+	await act(type(page, "Turn z", "-25"));
+	await act(page.keyboard.press("2"));
+	await act(pressText(page, "Rubble"));
+	await act(type(page, "Pieces", "8"));
+	await built();
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await page.keyboard.press("6");
+	const last = FULL ? 120 : 36;
+	await act(type(page, "Last", String(last)));
+	await act(runToEnd(page, LONG));
+	await keep("tower-coarse");
+	// Finer pieces move as the coarse ones did, at once.
+	await act(page.keyboard.press("2"));
+	await pick("Cylinder");
+	const fine = FULL ? 400 : 40;
+	await act(type(page, "Pieces", String(fine)));
+	await built();
+	await until(page, (s) => s.bodies.length > 30, LONG);
+	const pieces = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Cylinder/")).length);
+	await page.keyboard.press("6");
+	await act(press(page, "More for Take 1"));
+	await act(pressText(page, "Carry over to the pieces now"));
+	await page.waitForFunction(
+		(count) => (window as any).rubble.state().take?.take.bodies.length > count && (window as any).rubble.state().frames.chunks.length > 0,
+		{ timeout: LONG },
+		pieces - 1,
+	);
+	const carried = await posesOf("Cylinder/", last);
+	const began = await posesOf("Cylinder/", 1);
+	expect(carried.length).toBe(pieces);
+	expect(Math.min(...carried.map((pose, i) => began[i]![1]! - pose[1]!))).toBeGreaterThan(0.1);
+	await keep("tower-carried");
+	// The strip where it falls, and the true ground in it.
+	await page.keyboard.press("1");
+	await act(press(page, "Add region"));
+	for (const [label, value] of [
+		["Position x", "1"],
+		["Position height", "0"],
+		["Position z", "0"],
+		["Size x", "5"],
+		["Size height", "4"],
+		["Size z", "3"],
+	])
+		await act(type(page, label!, value!));
+	await page.keyboard.press("3");
+	await pick("Terrain");
+	await act(choose("Only in", "Region"));
+	await act(pressText(page, "True ground for the final run"));
+	await built();
+	await act(press(page, "Colliders"));
+	await page.waitForFunction(() => (window as any).rubble.state().colliderLines?.ids.length > 0);
+	await sleep(600);
+	await keep("tower-strip");
+	await page.keyboard.press("6");
+	await act(press(page, "Run as new"));
+	await until(page, (s) => s.run !== null, 20_000).catch(() => undefined);
+	await until(page, (s) => s.run === null, LONG);
+	const heights = (await posesOf("Cylinder/", last)).map((pose) => pose[1]!);
+	expect(heights.every(Number.isFinite)).toBe(true);
+	// Where the ground is true, nothing has fallen through it.
+	expect(heights.filter((height) => height > -0.8).length / heights.length).toBeGreaterThan(0.9);
+	await keep("tower-true");
+	console.log("tower acts", acts());
+	expect(session.errors).toEqual([]);
+});
+
+test("a tub fills while the camera moves: how many it takes is told, it starts at frame 36, a pole comes in at its moment", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Cup"));
+	await act(press(page, "Ball"));
+	await act(type(page, "Radius", FULL ? "0.045" : "0.09"));
+	await act(press(page, "In a volume"));
+	await act(page.locator("label ::-p-text(Cup)").click());
+	await page.waitForSelector("::-p-text(Poured full)");
+	const told = await page.evaluate(() => document.body.innerText.match(/Poured full\s+about ([\d,]+)/)?.[1]);
+	await built();
+	const copies = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length);
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(press(page, "Frame"));
+	await act(type(page, "Frame", FULL ? "36" : "12"));
+	await act(pick("Cup"));
+	await act(kind("Passive"));
+	await act(page.keyboard.press("1"));
+	await act(press(page, "Cylinder"));
+	await act(type(page, "Radius", "0.04"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "2.2"));
+	await act(type(page, "Go to frame", FULL ? "60" : "18"));
+	await act(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", FULL ? "84" : "30"));
+	await act(type(page, "Position height", "1"));
+	await act(page.keyboard.press("k"));
+	await act(pressText(page, "Make it animated"));
+	await act(press(page, "Add beacon"));
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "0.5"));
+	await act(press(page, "Add camera"));
+	await act(choose("Aims at", "Beacon"));
+	await act(type(page, "Go to frame", "1"));
+	await act(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", FULL ? "120" : "36"));
+	await act(type(page, "Position x", "2.5"));
+	await act(page.keyboard.press("k"));
+	await act(press(page, "Look through it"));
+	await page.keyboard.press("6");
+	await act(type(page, "Last", FULL ? "120" : "36"));
+	await act(runToEnd(page, LONG));
+	const last = FULL ? 120 : 36;
+	const first = await posesOf("Ball copies/", 1);
+	const before = await posesOf("Ball copies/", FULL ? 36 : 12);
+	const after = await posesOf("Ball copies/", last);
+	expect(Math.max(...before.map((pose, i) => Math.abs(pose[1]! - first[i]![1]!)))).toBe(0);
+	expect(Math.max(...after.map((pose, i) => Math.abs(pose[1]! - first[i]![1]!)))).toBeGreaterThan(0.003);
+	// What it takes was told, and is in it: none has left but what the pole has pushed out.
+	expect(Number(told?.replace(",", ""))).toBeGreaterThan(copies * 0.5);
+	expect(after.filter((pose) => pose[1]! > 0.02).length).toBeGreaterThan(0.9 * copies);
+	await page.keyboard.press("End");
+	await sleep(500);
+	await keep("tub-end");
+	console.log("tub acts", acts(), told, copies);
+	expect(session.errors).toEqual([]);
+});
