@@ -56,8 +56,11 @@ test("float hopper: floats in a grid are stirred, a frame becomes the start, the
 	await act(type(page, "Rows", FULL ? "20" : "5"));
 	await built();
 	const count = FULL ? 6000 : 100;
-	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length >= 100, LONG);
-	expect((await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length)) as number).toBe(count);
+	await page.waitForFunction(
+		(wanted) => (window as any).rubble.state().bodies.filter((body: any) => body.path.startsWith("Ball copies/")).length === wanted,
+		{ timeout: LONG },
+		count,
+	);
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
 	await act(page.keyboard.press("5"));
@@ -106,8 +109,7 @@ test("a float in its cage: both fall, parts are refined until it fits, and the f
 	await act(press(page, "Torus"));
 	await act(type(page, "Radius", "0.3"));
 	await act(type(page, "Wire radius", "0.09"));
-	await act(type(page, "Position x", "0"));
-	await act(type(page, "Position height", "1.6"));
+	await act(type(page, "Position x", "0 1.6"));
 	await page.keyboard.down("Control");
 	await act(pick("Cup"));
 	await page.keyboard.up("Control");
@@ -120,8 +122,7 @@ test("a float in its cage: both fall, parts are refined until it fits, and the f
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Ball"));
 	await act(type(page, "Radius", "0.24"));
-	await act(type(page, "Position x", "0"));
-	await act(type(page, "Position height", "1.2"));
+	await act(type(page, "Position x", "0 1.2"));
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
 	await built();
@@ -165,6 +166,9 @@ test("a boat that bends goes through a wall of bricks: its foot holds, what was 
 		await act(type(page, label!, value!));
 	await act(press(page, "Set down"));
 	await act(page.keyboard.press("2"));
+	await page.keyboard.press("1");
+	await act(choose("Made of", "Brick"));
+	await page.keyboard.press("2");
 	await act(pressText(page, "Masonry"));
 	await built();
 	await until(page, (s) => s.bodies.length > 20, LONG);
@@ -173,6 +177,8 @@ test("a boat that bends goes through a wall of bricks: its foot holds, what was 
 	await act(page.keyboard.press("4"));
 	await act(pressText(page, "Bond Box"));
 	await act(press(page, "Held"));
+	// Mortar gives way long before bricks do.
+	await act(type(page, "Weaker … stronger", "0.25"));
 	await built();
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Box"));
@@ -180,9 +186,7 @@ test("a boat that bends goes through a wall of bricks: its foot holds, what was 
 		["Width", "0.5"],
 		["Height", "0.5"],
 		["Depth", "2"],
-		["Position x", "0"],
-		["Position height", "0.8"],
-		["Position z", "-2"],
+		["Position x", "0 0.8 -2"],
 	])
 		await act(type(page, label!, value!));
 	await keep("boat-before");
@@ -220,13 +224,11 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 	const { act, acts } = makeCounter();
 	await act(press(page, "Terrain"));
 	await act(page.keyboard.press("3"));
-	await act(kind("Passive"));
 	await act(choose("Shape", "Flat, while trying"));
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Cylinder"));
 	await act(type(page, "Height", "2.4"));
-	await act(type(page, "Position x", "0"));
-	await act(type(page, "Position height", "2.6"));
+	await act(type(page, "Position x", "0 2.6"));
 	await act(type(page, "Turn z", "-25"));
 	await act(page.keyboard.press("2"));
 	await act(pressText(page, "Rubble"));
@@ -264,12 +266,8 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 	await page.keyboard.press("1");
 	await act(press(page, "Add region"));
 	for (const [label, value] of [
-		["Position x", "1"],
-		["Position height", "0"],
-		["Position z", "0"],
-		["Size x", "5"],
-		["Size height", "4"],
-		["Size z", "3"],
+		["Position x", "1 0 0"],
+		["Size x", "5 4 3"],
 	])
 		await act(type(page, label!, value!));
 	await page.keyboard.press("3");
@@ -306,7 +304,12 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await act(page.locator("label ::-p-text(Cup)").click());
 	await page.waitForSelector("::-p-text(Poured full)");
 	const told = await page.evaluate(() => document.body.innerText.match(/Poured full\s+about ([\d,]+)/)?.[1]);
-	await built();
+	await act(pressText(page, "Pour in"));
+	await page.waitForFunction(
+		(count) => (window as any).rubble.state().bodies.filter((body: any) => body.path.startsWith("Ball copies/")).length === count,
+		{ timeout: LONG },
+		Number(told?.replace(",", "")),
+	);
 	const copies = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length);
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
@@ -317,8 +320,7 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Cylinder"));
 	await act(type(page, "Radius", "0.04"));
-	await act(type(page, "Position x", "0"));
-	await act(type(page, "Position height", "2.2"));
+	await act(type(page, "Position x", "0 2.2"));
 	await act(type(page, "Go to frame", FULL ? "60" : "18"));
 	await act(page.keyboard.press("k"));
 	await act(type(page, "Go to frame", FULL ? "84" : "30"));
@@ -326,8 +328,7 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await act(page.keyboard.press("k"));
 	await act(pressText(page, "Make it animated"));
 	await act(press(page, "Add beacon"));
-	await act(type(page, "Position x", "0"));
-	await act(type(page, "Position height", "0.5"));
+	await act(type(page, "Position x", "0 0.5"));
 	await act(press(page, "Add camera"));
 	await act(choose("Aims at", "Beacon"));
 	await act(type(page, "Go to frame", "1"));
@@ -345,12 +346,12 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	const after = await posesOf("Ball copies/", last);
 	expect(Math.max(...before.map((pose, i) => Math.abs(pose[1]! - first[i]![1]!)))).toBe(0);
 	expect(Math.max(...after.map((pose, i) => Math.abs(pose[1]! - first[i]![1]!)))).toBeGreaterThan(0.003);
-	// What it takes was told, and is in it: none has left but what the pole has pushed out.
-	expect(Number(told?.replace(",", ""))).toBeGreaterThan(copies * 0.5);
-	expect(after.filter((pose) => pose[1]! > 0.02).length).toBeGreaterThan(0.9 * copies);
+	// What it takes was told, and nearly all of it is in it at the end: the pole has pushed some out.
+	const inside = after.filter(([x, y, z]) => Math.hypot(x!, z!) < 0.4 && y! < 0.9).length;
+	expect(inside / copies).toBeGreaterThan(FULL ? 0.85 : 0.6);
 	await page.keyboard.press("End");
 	await sleep(500);
 	await keep("tub-end");
-	console.log("tub acts", acts(), told, copies);
+	console.log("tub acts", acts(), told, copies, inside);
 	expect(session.errors).toEqual([]);
 });

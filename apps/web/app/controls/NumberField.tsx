@@ -18,6 +18,8 @@ export interface NumberFieldProps {
 	readonly disabled?: boolean;
 	/** Only the field: the label is for screen readers and dragging on the unit. */
 	readonly compact?: boolean;
+	/** Gets several numbers that are typed or pasted at once, in SI: “0 1.2 -3”. */
+	readonly onSeveral?: (values: readonly number[]) => void;
 }
 
 /** A number with its unit. Type a number or a small sum, or drag on the label. Mixed values show as a range. */
@@ -34,6 +36,7 @@ export function NumberField({
 	digits = 5,
 	disabled,
 	compact,
+	onSeveral,
 }: NumberFieldProps) {
 	const id = useId();
 	const values = typeof value === "number" ? [value] : (value ?? []);
@@ -52,6 +55,13 @@ export function NumberField({
 	const commit = () => {
 		if (text === null) return;
 		const number = evaluateSum(text);
+		const several = onSeveral && severalNumbers(text);
+		if (several) {
+			setText(null);
+			setWrong("");
+			onSeveral(several.map((one) => clean(one / factor)));
+			return;
+		}
 		if (number === undefined) {
 			if (text.trim() !== "" && text !== shown) setWrong("A number or a small sum is needed, such as 0.3*2");
 			else setText(null);
@@ -155,3 +165,10 @@ const format = (value: number, digits: number): string => {
 		? String(short)
 		: short.toLocaleString("en", { useGrouping: false, maximumFractionDigits: 9 });
 };
+
+/** Two numbers or more, apart by spaces, semicolons or commas with a space; undefined for anything else. */
+function severalNumbers(text: string): number[] | undefined {
+	const parts = text.trim().split(/\s*;\s*|,\s+|\s+/);
+	const numbers = parts.map((part) => (/^[-+]?[\d.]+(e[-+]?\d+)?$/i.test(part) ? Number(part) : Number.NaN));
+	return numbers.length > 1 && numbers.every(Number.isFinite) ? numbers : undefined;
+}

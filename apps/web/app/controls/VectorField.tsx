@@ -11,7 +11,7 @@ interface VectorFieldProps {
 	readonly disabled?: boolean;
 }
 
-/** Three numbers in a row: x, height, z. */
+/** Three numbers in a row: x, height, z. Typed or pasted together they fill the fields from there on. */
 export function VectorField({ label, value, onChange, unit, factor = 1, help, disabled }: VectorFieldProps) {
 	return (
 		<div>
@@ -31,6 +31,13 @@ export function VectorField({ label, value, onChange, unit, factor = 1, help, di
 						factor={factor}
 						digits={4}
 						disabled={disabled ?? false}
+						onSeveral={(numbers) => {
+							const all = [...(value ?? [0, 0, 0])] as [number, number, number];
+							numbers.slice(0, 3 - k).forEach((next, n) => {
+								all[k + n] = next;
+							});
+							onChange(all);
+						}}
 						onChange={(next) => {
 							const all = [...(value ?? [0, 0, 0])] as [number, number, number];
 							all[k] = next;

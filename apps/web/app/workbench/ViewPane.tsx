@@ -75,7 +75,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				{reduced > 0 && (
 					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}>
 						{" "}
-						· drawn simpler
+						· simplified
 					</span>
 				)}
 			</p>

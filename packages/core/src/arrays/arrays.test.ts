@@ -82,6 +82,22 @@ test("a vessel is filled from the bottom up to its brim, a solid as far as it go
 	expect(points(place("volume", { step: 0.1, count: 40 }, [cup])).every((p) => p[1]! < -0.35)).toBe(true);
 	const solid = place("volume", { room: "solid", step: 0.25, count: 1000 }, [make("box", { width: 1, height: 1, depth: 1 })]);
 	expect(solid.count).toBe(64);
+	// What finds no place under the brim stands above the opening, as many as are asked for.
+	const under = place("volume", { step: 0.2, count: 500 }, [cup]).count;
+	const poured = place("volume", { step: 0.2, count: under + 37, brim: "over" }, [cup]);
+	expect(poured.count).toBe(under + 37);
+	const over = points(poured).slice(under);
+	expect(
+		over.every(
+			(p) =>
+				p[1]! >
+					Math.max(
+						...points(poured)
+							.slice(0, under)
+							.map((q) => q[1]!),
+					) && Math.hypot(p[0]!, p[2]!) < 0.5,
+		),
+	).toBe(true);
 	const strewn = place("volume", { pattern: "strewn", step: 0.2, count: 40 }, [cup]);
 	expect(strewn.count).toBeGreaterThan(30);
 });

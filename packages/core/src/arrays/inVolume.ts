@@ -1,10 +1,12 @@
 import { bad, good } from "../common";
-import { random, type Vec3 } from "../maths";
+import { cos, random, sin, type Vec3 } from "../maths";
 import { bounds, boundsSize, containment, hollowOf, type Mesh } from "../mesh";
 import { keepRoom } from "./room";
 import { countSpec, lengthSpec, MOST_COPIES } from "./specs";
 import { type Layout, makePlaces } from "./types";
 
+/** Ways out from a middle on one level. */
+const AROUND = [0, 1, 2, 3, 4, 5, 6, 7].map((n) => [cos((n * Math.PI) / 4), sin((n * Math.PI) / 4)] as const);
 /** Tries for each copy before the room counts as full. */
 const TRIES = 40;
 
@@ -35,6 +37,17 @@ export const inVolume: Layout = {
 				{ id: "strewn", label: "Strewn", help: "Anywhere, at random" },
 			],
 		},
+		brim: {
+			kind: "choice",
+			label: "Brim",
+			help: "Whether those that find no place under it stand above it, to be poured in",
+			default: "under",
+			choices: [
+				{ id: "under", label: "Under it", help: "Only as many as find a place" },
+				{ id: "over", label: "Over it too", help: "As many as are asked for, in layers above the opening" },
+			],
+			when: (options) => options.pattern === "stacked",
+		},
 		count: countSpec("At most", 1000, "Fewer where there is no room for more"),
 		step: lengthSpec("Step", 0.2, "From middle to middle; nothing comes much nearer to a wall than half of it", { least: 0.0005 }),
 	},
@@ -56,14 +69,7 @@ export const inVolume: Layout = {
 			const clear = ([x, y, z]: Vec3) => {
 				// The vessel's cells are a little coarse; touching is no harm.
 				const r = 0.47 * step!;
-				return (
-					room.contains(x, y, z) &&
-					room.contains(x + r, y, z) &&
-					room.contains(x - r, y, z) &&
-					room.contains(x, y - r, z) &&
-					room.contains(x, y, z + r) &&
-					room.contains(x, y, z - r)
-				);
+				return room.contains(x, y, z) && room.contains(x, y - r, z) && AROUND.every(([a, b]) => room.contains(x + a * r, y, z + b * r));
 			};
 			const size = boundsSize(room);
 			if (options.pattern === "strewn") {
@@ -78,16 +84,29 @@ export const inVolume: Layout = {
 			const steps = size.map((side) => Math.max(1, Math.floor(side / step! + 1e-6))) as [number, number, number];
 			if (steps[0] * steps[1] * steps[2] > 20 * MOST_COPIES)
 				return bad(`A step of ${step} m makes too many places in ${size.map((s) => s.toPrecision(3)).join(" × ")} m. Make it larger.`);
-			for (let j = 0; j < steps[1]; j++)
+			/** The uppermost layer with a place in it. */
+			let layer: Vec3[] = [];
+			for (let j = 0; j < steps[1]; j++) {
+				const own: Vec3[] = [];
 				for (let k = 0; k < steps[2]; k++)
-					for (let i = 0; i < steps[0] && made < count!; i++) {
+					for (let i = 0; i < steps[0]; i++) {
 						const at: Vec3 = [
 							(room.min[0] + room.max[0]) / 2 + (i - (steps[0] - 1) / 2) * step!,
 							room.min[1] + (j + 0.5) * step!,
 							(room.min[2] + room.max[2]) / 2 + (k - (steps[2] - 1) / 2) * step!,
 						];
 						if (!clear(at)) continue;
+						own.push(at);
+						if (made >= count!) continue;
 						places.add(at);
+						made++;
+					}
+				if (own.length > 0) layer = own;
+			}
+			for (let up = 1; options.brim === "over" && layer.length > 0 && made < count!; up++)
+				for (const [x, y, z] of layer)
+					if (made < count!) {
+						places.add([x, y + up * step!, z]);
 						made++;
 					}
 		}

@@ -6,6 +6,7 @@ export const ground: Shape = {
 	label: "Ground",
 	help: "An endless level surface.",
 	parameters: {},
+	ground: true,
 	endless: true,
 	build: () => makeMesh([], []),
 };

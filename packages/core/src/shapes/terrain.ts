@@ -10,6 +10,7 @@ export const terrain: Shape = {
 	id: "terrain",
 	label: "Terrain",
 	help: "A block of uneven ground: foreshore, dunes, heaps.",
+	ground: true,
 	parameters: {
 		width: length("Width", 8, "Along x"),
 		depth: length("Depth", 8, "Along z"),

@@ -27,6 +27,8 @@ export interface Shape {
 	readonly help: string;
 	readonly parameters: Readonly<Record<string, ShapeParameter>>;
 	readonly texts?: Readonly<Record<string, ShapeText>>;
+	/** What others stand on: it holds still from the beginning. */
+	readonly ground?: boolean;
 	/** Endless shapes (ground) have no mesh to break or weigh. */
 	readonly endless?: boolean;
 	/** A sentence where parameters that are each within their limits do not go together. */

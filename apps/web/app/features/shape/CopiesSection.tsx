@@ -10,10 +10,12 @@ import {
 	setArray,
 	setArrayOption,
 	shownOptions,
+	together,
 } from "@rubble/core/shot";
 import { Boxes, Circle, Container, Grid3x3, MoveRight, Spline } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Picker } from "~/controls/Choice";
+import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
 
@@ -132,12 +134,25 @@ function Fill({ id, count }: { id: Id; count: number }) {
 			<Fact label="It holds" value={formatQuantity(facts.room, "volume", 3)} />
 			<Fact label="Poured full" value={`about ${facts.count.toLocaleString("en")}`} />
 			<p className="text-xs text-slate">
-				Loose in a heap they take up {formatNumber(100 * facts.packing, 2)} % of the room. Stacked in steps, {count.toLocaleString("en")}{" "}
-				stand in it now.
+				Loose in a heap they take up {formatNumber(100 * facts.packing, 2)} % of the room. {count.toLocaleString("en")} are there now.
 			</p>
-			<button type="button" className="button" onClick={() => perform(setArrayOption(id, "count", Math.max(1, facts.count)))}>
-				Make at most <span className="number">{facts.count.toLocaleString("en")}</span>
-			</button>
+			<Hint text="So many copies: what finds no place in it stands above its opening and falls in">
+				<button
+					type="button"
+					className="button"
+					onClick={() =>
+						perform(
+							together(`Pour in ${facts.count}`, [
+								setArrayOption(id, "count", Math.max(1, facts.count)),
+								setArrayOption(id, "pattern", "stacked"),
+								setArrayOption(id, "brim", "over"),
+							]),
+						)
+					}
+				>
+					Pour in <span className="number">{facts.count.toLocaleString("en")}</span>
+				</button>
+			</Hint>
 		</div>
 	);
 }

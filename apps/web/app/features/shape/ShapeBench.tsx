@@ -91,10 +91,10 @@ export function addShape(shapeId: string): Id {
 			name: shape.label,
 			source: { kind: "shape", shape: shapeId, parameters },
 			translation: shape.endless ? [0, 0, 0] : [besideAll(max[0] - min[0]), -min[1], 0],
-			material: shapeId === "panel" ? "glass" : shape.endless ? "sand" : "concrete",
+			material: shapeId === "panel" ? "glass" : shape.ground ? "sand" : "concrete",
 		}),
 	);
-	if (shape.endless && !shot.bodies[id]) perform(setBody([id], { kind: "passive" }));
+	if (shape.ground && !shot.bodies[id]) perform(setBody([id], { kind: "passive" }));
 	select([id]);
 	return id;
 }
