@@ -290,7 +290,7 @@ const body = object({
 				.strict();
 		if (value?.when === "frame") return object({ when, frame: finite().integer() }).noUnknown().strict();
 		if (value?.when === "touched")
-			return object({ when, leastSpeed: finite().min(0), by: string().strict().optional() })
+			return object({ when, leastSpeed: finite().min(0), leastForce: optional().min(0), by: string().strict().optional() })
 				.noUnknown()
 				.strict();
 		return object({ when }).noUnknown().strict();

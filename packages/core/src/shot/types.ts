@@ -345,8 +345,11 @@ export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "hull" | "s
 export type WakeRule =
 	| { readonly when: "start" }
 	| { readonly when: "frame"; readonly frame: number }
-	/** `leastSpeed`: the approach speed in m/s from which a touch counts. `by`: a rule that says whose; anybody's where empty. */
-	| { readonly when: "touched"; readonly leastSpeed: number; readonly by?: string | undefined }
+	/**
+	 * `leastSpeed`: the approach speed in m/s from which a touch counts. `leastForce`: a force in N from which it counts too,
+	 * however slow; none does where 0 or absent. `by`: a rule that says whose; anybody's where empty.
+	 */
+	| { readonly when: "touched"; readonly leastSpeed: number; readonly leastForce?: number | undefined; readonly by?: string | undefined }
 	/** Once its centre is in the region, and that passes it at this speed in m/s at least; 0 for a region that stands still. */
 	| { readonly when: "region"; readonly region: Id; readonly leastSpeed: number };
 

@@ -81,6 +81,8 @@ export interface SimScene {
 	readonly wakeTick: Int32Array;
 	/** For `Wake.Touched` and `Wake.Region`: least speed, m/s. */
 	readonly wakeSpeed: Float64Array;
+	/** For `Wake.Touched`: a force that wakes it too, N; Infinity where none does. */
+	readonly wakeForce: Float64Array;
 	/** For `Wake.Touched`: which bodies (1 per body) can wake it; all where undefined. */
 	readonly wakeBy: readonly (Uint8Array | undefined)[];
 	/** For `Wake.Region`: index into `regions`. */
@@ -165,6 +167,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		wake: new Uint8Array(n),
 		wakeTick: new Int32Array(n),
 		wakeSpeed: floats(1),
+		wakeForce: floats(1),
 		wakeBy: [] as (Uint8Array | undefined)[],
 		wakeRegion: new Int32Array(n),
 		regions: [] as LiveRegion[],
@@ -317,7 +320,7 @@ function setMass(scene: Pick<SimScene, "mass" | "centre" | "inertia" | "inertiaF
 }
 
 function setWake(
-	scene: Pick<SimScene, "wake" | "wakeTick" | "wakeSpeed" | "wakeRegion"> & { readonly wakeBy: (Uint8Array | undefined)[] },
+	scene: Pick<SimScene, "wake" | "wakeTick" | "wakeSpeed" | "wakeForce" | "wakeRegion"> & { readonly wakeBy: (Uint8Array | undefined)[] },
 	i: number,
 	rule: Body["settings"]["wake"],
 	shot: Shot,
@@ -335,6 +338,7 @@ function setWake(
 	} else if (rule.when === "touched") {
 		scene.wake[i] = Wake.Touched;
 		scene.wakeSpeed[i] = rule.leastSpeed;
+		scene.wakeForce[i] = rule.leastForce || Number.POSITIVE_INFINITY;
 	}
 }
 

@@ -12,14 +12,14 @@ export interface Touched {
  * Held bodies that the last step's touches wake. A touch counts where the other body came on at the least speed, or
  * where its impulse would set the held body moving at that speed: that is how a blow goes on through neighbours that
  * had no speed before it. The weight of something that merely leans on it for one step is taken off the impulse.
- * Keyed strikers exert no force on what is held, so for them the approach speed decides, once they meet within the step.
+ * Where a least force is set, one that presses so hard wakes it too, at any speed. Keyed strikers exert no force on what is held, so for them the approach speed decides, once they meet within the step.
  */
 export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, before: BodyState): Touched[] {
 	const dt = stepSeconds(scene);
 	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
 	const found = new Map<number, Touched>();
-	const note = (body: number, by: number, speed: number) => {
-		if (speed < scene.wakeSpeed[body]! || speed <= 0) return;
+	const note = (body: number, by: number, speed: number, force = 0) => {
+		if ((speed < scene.wakeSpeed[body]! || speed <= 0) && force < scene.wakeForce[body]!) return;
 		const known = found.get(body);
 		if (!known || speed > known.speed) found.set(body, { body, by, speed });
 	};
@@ -35,7 +35,7 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 			if (!waits(body) || scene.kind[by] !== Kind.Active || !counts(body, by)) continue;
 			const approach = engine.touch(by, body, before)?.approach ?? 0;
 			const leaning = 2 * scene.mass[by]! * gravity * dt;
-			note(body, by, Math.max(approach, (contacts.impulse[k]! - leaning) / scene.mass[body]!));
+			note(body, by, Math.max(approach, (contacts.impulse[k]! - leaning) / scene.mass[body]!), contacts.impulse[k]! / dt);
 		}
 	for (const by of keyed)
 		engine.nearKeyed(by, (body, { approach, distance }) => {

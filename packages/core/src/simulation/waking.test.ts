@@ -172,3 +172,20 @@ test("a run with forces, regions, followers and worlds goes on from a checkpoint
 	const rekeyed = edit(shot, setKey("hook", tickOfFrame(RATE, 41), { translation: [3, 1, 0] })).shot;
 	expect(frameHashes(rekeyed)[30]).not.toBe(frameHashes(shot)[30]);
 });
+
+test("what leans on it wakes it where the weight is more than the least force, and not where it is less", async () => {
+	const fellWith = async (leastForce: number | undefined) => {
+		// 24.5 kg of oak: 240 N, laid on gently.
+		const shot = shotOf(
+			shape("shelf", "box", { width: 1, height: 0.1, depth: 0.5 }, [0, 2, 0]),
+			setBody(["shelf"], { kind: "active", wake: { when: "touched", leastSpeed: 5, ...(leastForce !== undefined && { leastForce }) } }),
+			shape("load", "box", { width: 0.3, height: 0.34, depth: 0.1 }, [0, 2.2201, 0]),
+			setBody(["load"], { kind: "active", mass: 24.5 }),
+		);
+		const run = await runShot(shot, 30);
+		return 2 - run.at("shelf", 30)[1];
+	};
+	expect(await fellWith(undefined)).toBe(0);
+	expect(await fellWith(400)).toBe(0);
+	expect(await fellWith(150)).toBeGreaterThan(1);
+});

@@ -462,6 +462,17 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 				/>
 			)}
 			{rule?.when === "touched" && (
+				<NumberField
+					label="Or least force"
+					unit="N"
+					help="What presses on it as hard wakes it at any speed; 0: only speed counts"
+					least={0}
+					most={1e9}
+					value={rules.map((r) => (r.when === "touched" ? (r.leastForce ?? 0) : 0))}
+					onChange={(leastForce) => set({ wake: { ...(rule as Touched), leastForce } })}
+				/>
+			)}
+			{rule?.when === "touched" && (
 				<Labelled label="By" help="A rule that says whose touch counts; anybody's where it is empty" top>
 					<RuleField label="Woken by" rule={rule.by ?? ""} placeholder="anything" onChange={(by) => set({ wake: { ...rule, by } })} />
 				</Labelled>
