@@ -339,3 +339,29 @@ test("a preview clip at true speed has every frame of its range; a browser plays
 	expect(await state(page, (s) => s.frame)).toBe(1);
 	expect(session.errors).toEqual([]);
 });
+
+test("a run goes on from a stored frame with other settings, as a take of its own that says so", async () => {
+	const { page } = session;
+	await openSample(page, "Slipway stack");
+	await type(page, "Last", "36");
+	await runToEnd(page);
+	const before = await state(page, (s) => s.take!.take.chunks.map(({ hash }) => hash));
+	await type(page, "Gravity height", "-3");
+	await type(page, "Go to frame", "18");
+	await press(page, "Go on from 18");
+	await until(page, (s) => s.run !== null, 10_000).catch(() => undefined);
+	await until(page, (s) => s.run === null && (s.take as any)?.take.wentOn?.frame === 18, 120_000);
+	await page.waitForSelector("::-p-text(Take 1, frame 18)");
+	// Until there it is what it was, and all of it holds for the shot as it is now.
+	await page.waitForFunction(() => /36 frames/.test((document.querySelector("[data-stage='run']") as HTMLElement).textContent!));
+	const chunks = await state(page, (s) => s.take!.take.chunks.map(({ hash }) => hash));
+	expect(chunks.length).toBeGreaterThan(1);
+	expect(chunks.at(-1)).not.toBe(before.at(-1));
+	// A reload shows the same take; a later change is stale from the frame after.
+	await page.reload({ waitUntil: "networkidle2" });
+	await until(page, (s) => s.frames.chunks.length > 0, 60_000);
+	await page.waitForSelector("::-p-text(Take 1, frame 18)");
+	await type(page, "Gravity height", "-5");
+	await page.waitForSelector("::-p-text(from frame 19)");
+	expect(session.errors).toEqual([]);
+});

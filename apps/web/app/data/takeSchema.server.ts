@@ -13,6 +13,9 @@ export const takeSchema = object({
 	bodies: array(object({ id: string().required(), path: string().required() }))
 		.max(200_000)
 		.required(),
+	wentOn: object({ take: string().max(200).required(), frame: number().integer().required() })
+		.optional()
+		.default(undefined),
 	frameHashes: array(hash().required()).max(100_000).required(),
 	chunks: array(
 		object({

@@ -256,6 +256,15 @@ export interface CoreWorker {
 		onStart: RunEvents["onStart"],
 		onChunk: RunEvents["onChunk"],
 	): Promise<RunResult>;
+	goOn(
+		shotId: string,
+		shot: Shot,
+		frame: number,
+		fresh: string,
+		onProgress: RunEvents["onProgress"],
+		onStart: RunEvents["onStart"],
+		onChunk: RunEvents["onChunk"],
+	): Promise<RunResult>;
 	carry(
 		shotId: string,
 		shot: Shot,

@@ -20,6 +20,8 @@ import {
 	decodeCheckpoint,
 	encodeCheckpoint,
 	frameHashes,
+	goOnFrom,
+	hashesOver,
 	makeTake,
 	rapierEngine,
 	separate,
@@ -102,13 +104,15 @@ export async function run(
 	const { built, scene } = await sceneFor(shot, progress);
 	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
 	if (scene.count === 0) throw new Error("Nothing takes part in the simulation yet. Make something active in Weigh.");
-	const hashes = frameHashes(shot);
+	const hashes = hashesOver(memory.take?.take, frameHashes(shot));
 	const { firstFrame, lastFrame } = shot.settings;
 	// What still holds of the last run is kept; the run goes on at the last checkpoint before the first stale frame.
 	const { kept, checkpoint, begun } = whatHolds(memory.take?.take, hashes, firstFrame);
 	const from = checkpoint === null ? undefined : decodeCheckpoint(await fetchBytes(`/api/assets/${checkpoint}`));
 	const begunTake = {
 		...makeTake(memory.take?.name ?? "Take 1", shot, scene),
+		// What is kept of a take that went on from another one still begins as that.
+		...(kept.length > 0 && memory.take?.take.wentOn && { wentOn: memory.take.take.wentOn }),
 		chunks: kept,
 		frameHashes: hashes.slice(0, begun - firstFrame),
 	};
@@ -121,6 +125,67 @@ export async function run(
 	});
 	await keeper.done();
 	return { finished: result.finished, frame: result.frame, frames: result.frame - begun + 1, milliseconds: performance.now() - started };
+}
+
+/**
+ * Goes on from a stored frame of the take on show with the shot as it is now, into a new take. The frames up to there are
+ * taken over; those since the last checkpoint are made once more, to know how fast everything was.
+ */
+export async function goOn(
+	shotId: string,
+	shot: Shot,
+	frame: number,
+	fresh: string,
+	onProgress: RunEvents["onProgress"],
+	onStart: RunEvents["onStart"],
+	onChunk: RunEvents["onChunk"],
+): Promise<RunResult> {
+	const started = performance.now();
+	const progress = letMessagesIn(begin("run"), onProgress);
+	const shown = memory.take;
+	if (!shown || !posesAt(memory.store, frame)) throw new Error(`Frame ${frame} is not stored.`);
+	const { snapshot, chunks, frameHashes: known } = shown.take;
+	const { firstFrame } = snapshot.settings;
+	if (snapshot.settings.fps !== shot.settings.fps || firstFrame !== shot.settings.firstFrame)
+		throw new Error("The first frame and the frame rate must be what they were.");
+	const { built, scene } = await sceneFor(shot, progress);
+	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
+	const old = (await sceneAside(snapshot, progress)).scene;
+	const before = chunks.filter((chunk) => chunk.firstFrame + chunk.frames - 1 <= frame && chunk.checkpoint !== null).at(-1);
+	let there = before && decodeCheckpoint(await fetchBytes(`/api/assets/${before.checkpoint}`));
+	const made: Chunk[] = [];
+	if (there?.frame !== frame)
+		await simulate(old, rapierEngine, {
+			...progress,
+			until: frame,
+			...(there && { from: there }),
+			onChunk: (chunk, checkpoint) => {
+				made.push(chunk);
+				there = checkpoint;
+			},
+		});
+	if (!there) throw new Error("cancelled");
+	const state = await goOnFrom(old, there, scene, rapierEngine);
+	if (!state.ok) throw new Error(state.problems[0]!.message);
+	const begun = made[0]?.firstFrame ?? frame + 1;
+	const kept = chunks.filter((chunk) => chunk.firstFrame < begun);
+	const begunTake: Take = {
+		...makeTake(fresh, shot, scene),
+		wentOn: { take: shown.name, frame },
+		// Checkpoints of the old set-up are no use to this one.
+		chunks: kept.map((chunk) => ({ ...chunk, checkpoint: null })),
+		frameHashes: known.slice(0, frame - firstFrame + 1),
+	};
+	const keeper = await keepChunks(shotId, begunTake, fresh, begun, onStart, onChunk);
+	for (const chunk of made) keeper.add(chunk, undefined);
+	const result = await simulate(scene, rapierEngine, {
+		...progress,
+		from: there,
+		state: state.value,
+		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
+	});
+	await keeper.done();
+	return { finished: result.finished, frame: result.frame, frames: result.frame - frame, milliseconds: performance.now() - started };
 }
 
 /** The motion of the take on show on the bodies of the shot as it is now, as a new take. Nothing is simulated. */
@@ -167,7 +232,7 @@ async function keepChunks(
 	onChunk: RunEvents["onChunk"],
 ): Promise<Keeper> {
 	const { id, name } = await beginRun(shotId, begunTake, fresh);
-	const hashes = frameHashes(begunTake.snapshot);
+	const hashes = hashesOver(begunTake, frameHashes(begunTake.snapshot));
 	let take: Take = begunTake;
 	const show = (next: Take) => {
 		take = next;

@@ -2,6 +2,7 @@ export { restingUse } from "./bonded";
 export * from "./checkpoint";
 export * from "./checks";
 export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./engine";
+export { goOnFrom } from "./goOn";
 export * from "./hashes";
 export { findStartOverlaps } from "./overlaps";
 export * from "./scene";

@@ -20,6 +20,8 @@ import { findTouched } from "./touched";
 export interface SimulateOptions extends Progress {
 	/** Go on after this frame instead of starting anew. */
 	readonly from?: Checkpoint;
+	/** Where and how fast bodies are at `from`, where that is of another set-up whose engine is of no use; see `goOnFrom`. */
+	readonly state?: BodyState | undefined;
 	/** The last frame to make; the range's by default. */
 	readonly until?: number;
 	/**
@@ -75,7 +77,7 @@ interface Run {
 export async function simulate(scene: SimScene, factory: EngineFactory, options: SimulateOptions): Promise<SimulateResult> {
 	const { settings } = scene;
 	const last = options.until ?? settings.lastFrame;
-	const run = await start(scene, factory, options.from);
+	const run = await start(scene, factory, options.from, options.state);
 	let frame = options.from ? options.from.frame + 1 : settings.firstFrame;
 	const recorder = makeRecorder(scene, frame);
 	try {
@@ -117,16 +119,22 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 	}
 }
 
-async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint | undefined): Promise<Run> {
+async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint | undefined, placed: BodyState | undefined): Promise<Run> {
 	const held =
 		from?.held.slice() ??
 		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
-	const engine = await factory(scene, held, from?.engine);
+	const engine = await factory(scene, held, placed ? undefined : from?.engine);
 	const bonds = from ? copyBondState(from.bonds) : makeBondState(scene);
 	const muted: [number, number][] = [];
 	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
 	else muted.push(...startOverlaps(scene, engine));
-	if (!from) bindGroups(scene, engine, bonds);
+	if (!from || placed) bindGroups(scene, engine, bonds);
+	if (from && placed) {
+		from.joints.broken.forEach((gone, n) => {
+			if (gone === 1) engine.cutJoint(n);
+		});
+		engine.place(placed);
+	}
 	if (muted.length > 0) engine.mute(muted);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);

@@ -13,6 +13,8 @@ export interface Take {
 	readonly snapshot: Shot;
 	readonly build: string;
 	readonly bodies: readonly { readonly id: string; readonly path: string }[];
+	/** Where it went on from the frame of another take with other settings. */
+	readonly wentOn?: { readonly take: string; readonly frame: number } | undefined;
 	/** One per frame that is stored, from the first of the range on. */
 	readonly frameHashes: readonly Hash[];
 	readonly chunks: readonly StoredChunk[];
@@ -39,13 +41,24 @@ export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" |
 	chunks: [],
 });
 
+/**
+ * The hashes that frames of a take must have to hold for a shot whose own are `hashes`. Where it went on from another
+ * take those before are what they are, and those after follow from them and the shot.
+ */
+export function hashesOver(take: Pick<Take, "wentOn" | "frameHashes" | "snapshot"> | undefined, hashes: readonly Hash[]): readonly Hash[] {
+	if (!take?.wentOn) return hashes;
+	const count = take.wentOn.frame - take.snapshot.settings.firstFrame + 1;
+	const before = take.frameHashes.slice(0, count);
+	return [...before, ...hashes.slice(count).map((hash) => hashText(`${before[count - 1]}|${hash}`))];
+}
+
 /** The take with one more chunk; chunks that began at or after it are dropped. */
 export function withChunk(
 	take: Take,
 	chunk: Pick<Chunk, "firstFrame" | "frames">,
 	hash: Hash,
 	checkpoint: Hash | null,
-	hashes = frameHashes(take.snapshot),
+	hashes: readonly Hash[] = hashesOver(take, frameHashes(take.snapshot)),
 ): Take {
 	const chunks = [
 		...take.chunks.filter((other) => other.firstFrame < chunk.firstFrame),

@@ -147,6 +147,9 @@ function StatusSection() {
 			) : (
 				<>
 					<Fact label="Stored" value={`${first}–${stored} of ${last}`} />
+					{state.take?.take.wentOn && (
+						<Fact label="Went on from" value={`${state.take.take.wentOn.take}, frame ${state.take.take.wentOn.frame}`} />
+					)}
 					{stale <= stored && (
 						<>
 							<Fact label="Out of date" value={`from frame ${stale}`} tone="warning" />

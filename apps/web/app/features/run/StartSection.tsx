@@ -2,7 +2,7 @@ import { setKeptPlaces } from "@rubble/core/shot";
 import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
 import { selectedBodies } from "~/workbench/store/selectors";
-import { keepFrame, runAlone, settle } from "~/workbench/store/session";
+import { goOn, keepFrame, runAlone, settle } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 
 /** Where a run begins, and dressing a set by letting things fall. */
@@ -12,6 +12,7 @@ export function StartSection() {
 	const picked = selectedBodies(state).length;
 	const stored = frames.chunks.some((chunk) => frame >= chunk.firstFrame && frame < chunk.firstFrame + chunk.frames);
 	const busy = running !== null;
+	const last = shot.settings.lastFrame;
 	const whom = picked > 0 ? "picked things" : "everything that is active";
 	return (
 		<Section title="Start and rest" aside={picked > 0 ? `${picked.toLocaleString("en")} picked` : undefined}>
@@ -32,6 +33,11 @@ export function StartSection() {
 				<Hint text={`The next run begins with ${whom} where this frame has them`}>
 					<button type="button" className="button" disabled={busy || !stored} onClick={() => void keepFrame(false)}>
 						Start from {frame}
+					</button>
+				</Hint>
+				<Hint text={`Frames up to ${frame} stay as they are; from there on the shot as it is now holds. It becomes a take of its own`}>
+					<button type="button" className="button" disabled={busy || !stored || frame >= last} onClick={() => void goOn(frame)}>
+						Go on from {frame}
 					</button>
 				</Hint>
 				<Hint text={`Keeps ${whom} where this frame has them and takes physics away`}>

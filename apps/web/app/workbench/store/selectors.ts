@@ -1,7 +1,7 @@
 import type { BodyRow } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
 import { type Id, objectOf } from "@rubble/core/shot";
-import { staleFrom } from "@rubble/core/simulation";
+import { hashesOver, staleFrom } from "@rubble/core/simulation";
 
 import type { WorkbenchState } from "./store";
 
@@ -35,6 +35,6 @@ export function frameFacts({
 	const first = shot.settings.firstFrame;
 	const begun = take?.take.snapshot.settings.firstFrame ?? first;
 	const stored = lastStored(frames, begun);
-	const stale = take ? Math.min(stored + 1, staleFrom(take.take.frameHashes, frameHashes, first)) : first;
+	const stale = take ? Math.min(stored + 1, staleFrom(take.take.frameHashes, hashesOver(take.take, frameHashes), first)) : first;
 	return { stored, stale, last: shot.settings.lastFrame, first };
 }

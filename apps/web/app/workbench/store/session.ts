@@ -7,7 +7,7 @@ import { proxy } from "comlink";
 import { toast } from "sonner";
 import type { TakeCard } from "~/data/takes.server";
 import { coreWorker } from "~/workers/client";
-import type { KeptFrame } from "~/workers/messages";
+import type { KeptFrame, RunEvents, RunResult } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
 import { selectedBodies } from "./selectors";
@@ -251,26 +251,38 @@ interface RunWish {
 
 /** Runs from the first frame that is stale or missing. */
 export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
-	const { shot: own, shotId, run: running, take } = useWorkbench.getState();
+	const { shot, shotId, run: running, take } = useWorkbench.getState();
 	if (running) return;
-	const shot = instead ?? own;
+	if (take?.locked && fresh === undefined) toast(`${take.name} is locked; the run goes into a new take.`);
+	await simulateFrom((instead ?? shot).settings.firstFrame, (...heard) => coreWorker().run(shotId, instead ?? shot, fresh, ...heard));
+}
+
+/** Goes on from a stored frame with the shot as it is now, into a take of its own. */
+export async function goOn(frame: number): Promise<void> {
+	const { shot, shotId, run: running, take } = useWorkbench.getState();
+	if (running || !take) return;
+	const fresh = `${take.name} from ${frame}`;
+	await simulateFrom(frame + 1, (...heard) => coreWorker().goOn(shotId, shot, frame, fresh, ...heard));
+}
+
+/** Shows a simulation while it runs, and what came of it. `first`: the frame that it is about to make. */
+async function simulateFrom(
+	first: number,
+	begin: (...heard: readonly [RunEvents["onProgress"], RunEvents["onStart"], RunEvents["onChunk"]]) => Promise<RunResult>,
+): Promise<void> {
+	const { shot } = useWorkbench.getState();
 	const session = opened;
 	const set = useWorkbench.setState;
-	const first = shot.settings.firstFrame;
-	if (take?.locked && fresh === undefined) toast(`${take.name} is locked; the run goes into a new take.`);
 	set({ run: { from: first, at: first - 1, fraction: 0, what: "Getting ready", startedAt: performance.now() } });
 	try {
-		const result = await coreWorker().run(
-			shotId,
-			shot,
-			fresh,
+		const result = await begin(
 			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
 			...showMade(session),
 		);
 		if (session !== opened) return;
 		set({ lastRun: { frames: result.frames, milliseconds: result.milliseconds } });
 		if (result.finished && result.frames === 0) toast("All frames are up to date.");
-		void inspectAfterRun(own);
+		void inspectAfterRun(shot);
 	} catch (error) {
 		if (!isCancelled(error) && session === opened) toast.error(messageOf(error), { duration: 8000 });
 	} finally {

@@ -1,6 +1,6 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
-import { compose, IDENTITY, type Quat, rotate, type Vec3, vec3 } from "../../maths";
+import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
@@ -247,6 +247,21 @@ function adapt(
 		writeState(from) {
 			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i) && from.awake[i] === 1) writeBody(bodies[i]!, from, i);
 			for (const c of groups) if (memory.awake[c] === 1) writeBody(bodies[c]!, memory, c);
+		},
+		place(from) {
+			for (let c = 0; c < scene.count; c++) {
+				const first = carriers.members[c]![0];
+				if (first === undefined || scene.kind[first] !== Kind.Active) continue;
+				const seat = seatOf(carriers, first);
+				const rotation = compose(quatAt(from.rotation, first), inverse(seat.rotation));
+				const translation = vec3.subtract(tripleAt(from.position, first), rotate(rotation, seat.translation));
+				setPose(bodies[c]!, { translation, rotation });
+				if (!bodies[c]!.isDynamic()) continue;
+				bodies[c]!.setLinvel(carrierVelocity(bodies[c]!, centreNow(first), from.velocity, from.spin, first), true);
+				bodies[c]!.setAngvel(vectorAt(from.spin, first), true);
+			}
+			world.propagateModifiedBodyPositionsToColliders();
+			standing.clear();
 		},
 		release(list, { velocity, spin }) {
 			for (const i of list) {

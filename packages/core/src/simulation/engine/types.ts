@@ -84,6 +84,8 @@ export interface Engine {
 	readState(into: BodyState): void;
 	/** Puts back the state of every body that `from.awake` marks. */
 	writeState(from: BodyState): void;
+	/** Puts everything active, alone or bonded, where a record has it and at its speed, whatever the engine thought before. */
+	place(from: BodyState): void;
 	/** Lets held bodies go, at these velocities (3 per body of the scene, m/s and rad/s): from now on they move by themselves. */
 	release(bodies: readonly number[], start: Pick<SimScene, "velocity" | "spin">): void;
 	/** Takes free bodies into hand: from now on they go where `setKeyed` says. */
