@@ -72,6 +72,7 @@ test("float hopper: floats in a grid are stirred, a frame becomes the start, the
 	await keep("hopper-first");
 	await act(page.keyboard.press("End"));
 	await act(page.locator("button::-p-text(Start from)").click());
+	await page.waitForFunction(() => (window as any).rubble.state().shot.keptPlaces !== null, { timeout: LONG });
 	await built();
 	const last = FULL ? 96 : 24;
 	const left = await posesOf("Ball copies/", last);
@@ -407,6 +408,7 @@ test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wake
 	expect(Math.min(...lie.map((pose) => pose[1]!))).toBeGreaterThan(0);
 	await act(page.keyboard.press("End"));
 	await act(page.locator("button::-p-text(Start from)").click());
+	await page.waitForFunction(() => (window as any).rubble.state().shot.keptPlaces !== null, { timeout: LONG });
 	await built();
 	await act(page.keyboard.press("Home"));
 	await page.keyboard.press("1");

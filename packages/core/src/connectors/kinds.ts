@@ -1,4 +1,4 @@
-import { BETWEEN, COMMON, LENGTH, MOMENT, SPRING, travel } from "./specs";
+import { BETWEEN, COMMON, CONE, LENGTH, MOMENT, SPRING, travel } from "./specs";
 import type { ConnectorKind } from "./types";
 
 /** All kinds of connectors, in the order of the bench. A new one is an entry here, and what it does in `simulation/joints.ts`. */
@@ -17,7 +17,7 @@ export const CONNECTORS: readonly ConnectorKind[] = [
 		help: "A ball joint: holds a point, turns freely",
 		hasLength: false,
 		stiffInTurn: false,
-		options: { ...BETWEEN, ...COMMON },
+		options: { ...BETWEEN, ...CONE, ...COMMON },
 	},
 	{
 		id: "hinge",

@@ -105,6 +105,21 @@ export const travel = (unit: "°" | "m"): Readonly<Record<string, OptionSpec>> =
 	};
 };
 
+/** How far a pin swings. */
+export const CONE: Readonly<Record<string, OptionSpec>> = {
+	limits: {
+		kind: "choice",
+		label: "Swing",
+		default: "none",
+		choices: [
+			{ id: "none", label: "Free", help: "To all sides, as far as it likes" },
+			{ id: "cone", label: "In a cone", help: "Not farther than an angle from the connector's axis" },
+		],
+		help: "How far it swings from where it is placed; turning about the axis stays free",
+	},
+	cone: number("Up to", "°", 45, "Half of the cone's opening", { least: 0.1, most: 179, when: ({ limits }) => limits === "cone" }),
+};
+
 export const LENGTH: Readonly<Record<string, OptionSpec>> = {
 	rest: {
 		kind: "choice",
@@ -120,7 +135,8 @@ export const LENGTH: Readonly<Record<string, OptionSpec>> = {
 };
 
 const byAxis = ({ acts }: OptionValues) => acts === "axes";
-const share = (label: string): OptionSpec => ({
+const twists = (options: OptionValues) => byAxis(options) && (Number(options.turning) > 0 || Number(options.turnDamping) > 0);
+const share = (label: string, when: (options: OptionValues) => boolean = byAxis): OptionSpec => ({
 	kind: "number",
 	label,
 	unit: "",
@@ -129,7 +145,7 @@ const share = (label: string): OptionSpec => ({
 	least: 0,
 	most: 100,
 	help: "Share of the stiffness along this axis of the connector",
-	when: byAxis,
+	when,
 });
 
 export const SPRING: Readonly<Record<string, OptionSpec>> = {
@@ -150,4 +166,7 @@ export const SPRING: Readonly<Record<string, OptionSpec>> = {
 	shareZ: share("Along z"),
 	turning: number("Turn stiffness", "N m/rad", 0, "Moment for each radian that it is twisted", { when: byAxis }),
 	turnDamping: number("Turn damping", "N m s/rad", 0, "Moment against each radian a second", { when: byAxis }),
+	turnX: share("Turn about x", twists),
+	turnY: share("Turn about height", twists),
+	turnZ: share("Turn about z", twists),
 };

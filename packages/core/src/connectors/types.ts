@@ -34,7 +34,9 @@ export interface JointOptions {
 	/** N and N m */
 	readonly force: number;
 	readonly moment: number;
-	readonly limits?: "none" | "between";
+	readonly limits?: "none" | "between" | "cone";
+	/** Half of a pin's cone, degrees. */
+	readonly cone?: number;
 	/** Degrees or metres. */
 	readonly least?: number;
 	readonly most?: number;
@@ -56,6 +58,10 @@ export interface JointOptions {
 	/** N m/rad, N m s/rad */
 	readonly turning?: number;
 	readonly turnDamping?: number;
+	/** Shares of these about x, height and z. */
+	readonly turnX?: number;
+	readonly turnY?: number;
+	readonly turnZ?: number;
 	readonly rest?: "placed" | "given";
 	/** metres */
 	readonly length?: number;

@@ -258,3 +258,56 @@ test("loads around a loop are the smallest that fit, along a tree the only ones"
 	);
 	expect(loop.map(([, y]) => y)).toEqual([5, 5]);
 });
+
+describe("a pin with a cone", () => {
+	const rod = (cone: Record<string, OptionValue>, spin: [number, number, number]) =>
+		runShot(
+			shotOf(
+				shape("rod", "box", { width: 0.06, height: 1, depth: 0.06 }, [0, -0.5, 0]),
+				setBody(["rod"], { kind: "active", spin, velocity: [-spin[2] * -0.5, 0, -spin[0] * 0.5] }),
+				// Its own x axis points down, along the rod.
+				connector("pin", { a: "rod", from: [0, 0, 0], to: [0, 0, 0], turn: fromTo([1, 0, 0], [0, -1, 0]), options: cone }),
+				setSettings({ lastFrame: 120 }),
+			),
+		);
+	const angles = (run: TestRun) =>
+		Array.from({ length: 120 }, (_, f) => {
+			const [x, y, z] = run.at("rod", f + 1);
+			return (Math.atan2(Math.hypot(x, z), -y) * 180) / Math.PI;
+		});
+	test("swings no farther than it says, to any side, and no higher each time", async () => {
+		for (const spin of [
+			[0, 0, 6],
+			[4, 0, 4],
+		] as [number, number, number][]) {
+			const free = angles(await rod({}, spin));
+			const held = angles(await rod({ limits: "cone", cone: 30 }, spin));
+			expect(Math.max(...free)).toBeGreaterThan(60);
+			expect(Math.max(...held)).toBeLessThan(30.5);
+			expect(Math.max(...held)).toBeGreaterThan(28);
+			expect(Math.max(...held.slice(60))).toBeLessThanOrEqual(Math.max(...held.slice(0, 60)) + 0.1);
+		}
+	});
+});
+
+test("a spring by axis holds turns about its own axes with their shares only", async () => {
+	const run = await runShot(
+		shotOf(
+			shape("bar", "box", { width: 1, height: 0.2, depth: 0.2 }),
+			setBody(["bar"], { kind: "active", mass: 12, spin: [1, 1, 0] }),
+			connector("spring", {
+				a: "bar",
+				options: { acts: "axes", stiffness: 1000, damping: 50, turning: 200, turnDamping: 30, turnX: 0 },
+			}),
+			setSettings({ lastFrame: 96, gravity: [0, 0, 0] }),
+		),
+	);
+	const at = run.scene.ids.indexOf("bar") * 7;
+	const q = run.chunks
+		.at(-1)!
+		.poses.slice(-run.scene.shown * 7)
+		.slice(at + 3, at + 7);
+	// About x nothing holds it: after 4 s at 1 rad/s it has turned by 4 rad; about the upright it is back.
+	expect(Math.abs(2 * Math.atan2(Math.abs(q[0]!), Math.abs(q[3]!)))).toBeCloseTo(2 * Math.PI - 95 / 24, 0);
+	expect(Math.abs(q[1]!)).toBeLessThan(0.03);
+});

@@ -1,4 +1,4 @@
-import { jointLength } from "../connectors";
+import { type Joint, jointLength } from "../connectors";
 import { compose, cos, exp, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { find, unite } from "../mesh";
 import type { ContactLoad } from "./contactLoads";
@@ -16,7 +16,7 @@ export interface JointState {
 export const makeJointState = (scene: SimScene): JointState => ({ broken: new Uint8Array(scene.joints.length) });
 export const copyJointState = ({ broken }: JointState): JointState => ({ broken: broken.slice() });
 
-interface Running {
+export interface Running {
 	readonly scene: SimScene;
 	readonly engine: Engine;
 	readonly held: Uint8Array;
@@ -25,7 +25,7 @@ interface Running {
 }
 
 /** Where the point of a body that stood at `place` at the first frame is now, and how fast; the world does not move. */
-function pointOf(scene: SimScene, state: BodyState, i: number, place: Vec3): { at: Vec3; velocity: Vec3 } {
+export function pointOf(scene: SimScene, state: BodyState, i: number, place: Vec3): { at: Vec3; velocity: Vec3 } {
 	if (i < 0) return { at: place, velocity: vec3.ZERO };
 	const local = rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i)));
 	const at = vec3.add(tripleAt(state.position, i), rotate(quatAt(state.rotation, i), local));
@@ -89,16 +89,17 @@ export function pullSprings(run: Running, { broken }: JointState): void {
 			const axis = rotate(turned, own);
 			pull(axis, vec3.dot(apart, axis) - vec3.dot(rest, own), shares[k]!);
 		}
-		twist(run, joint.a, joint.b, joint.options.turning ?? 0, joint.options.turnDamping ?? 0, h);
+		twist(run, joint, h);
 	}
 }
 
 /** How a body has turned since the first frame. */
-const turnSince = (scene: SimScene, state: BodyState, i: number): Quat =>
+export const turnSince = (scene: SimScene, state: BodyState, i: number): Quat =>
 	i < 0 ? IDENTITY : compose(quatAt(state.rotation, i), inverse(quatAt(scene.rotation, i)));
 
-/** The spring against twisting the second body against the first. */
-function twist({ scene, engine, before, held }: Running, a: number, b: number, stiffness: number, damping: number, h: number): void {
+/** The spring against twisting the second body against the first, with a share for each of the connector's axes. */
+function twist({ scene, engine, before, held }: Running, { a, b, turn, options }: Joint, h: number): void {
+	const { turning: stiffness = 0, turnDamping: damping = 0 } = options;
 	if (stiffness === 0 && damping === 0) return;
 	const still = (i: number) => i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!);
 	const lightest = (still(a) ? 0 : 1 / meanInertia(scene, a)) + (still(b) ? 0 : 1 / meanInertia(scene, b));
@@ -108,9 +109,17 @@ function twist({ scene, engine, before, held }: Running, a: number, b: number, s
 	const sign = relative[3] < 0 ? -2 : 2;
 	const angle: Vec3 = [sign * relative[0], sign * relative[1], sign * relative[2]];
 	const speed = vec3.subtract(b < 0 ? vec3.ZERO : tripleAt(before.spin, b), a < 0 ? vec3.ZERO : tripleAt(before.spin, a));
-	const impulse = [0, 1, 2].map(
-		(k) => (springSpeed(angle[k]!, speed[k]!, stiffness, damping, 1 / lightest, h) - speed[k]!) / lightest,
-	) as unknown as Vec3;
+	// The axes go with the first body.
+	const turned = turnSince(scene, before, a);
+	const shares = [options.turnX ?? 1, options.turnY ?? 1, options.turnZ ?? 1];
+	let impulse: Vec3 = vec3.ZERO;
+	for (let k = 0; k < 3; k++) {
+		if (shares[k] === 0) continue;
+		const axis = rotate(turned, rotate(turn, [k === 0 ? 1 : 0, k === 1 ? 1 : 0, k === 2 ? 1 : 0]));
+		const v = vec3.dot(speed, axis);
+		const next = springSpeed(vec3.dot(angle, axis), v, stiffness * shares[k]!, damping * shares[k]!, 1 / lightest, h);
+		impulse = vec3.add(impulse, vec3.scale(axis, (next - v) / lightest));
+	}
 	if (!still(a)) engine.addTurn(a, vec3.scale(impulse, -1));
 	if (b >= 0 && !still(b)) engine.addTurn(b, impulse);
 }

@@ -4,6 +4,7 @@ import { angularVelocityBetween, type Vec3, vec3 } from "../maths";
 import { TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 import { type Bonded, bearLoads, bindGroups, copyBondState, inGrace, makeBonded, makeBondState, takeBlows, weaken } from "./bonded";
 import type { Checkpoint } from "./checkpoint";
+import { stopCones } from "./cones";
 import { contactLoads } from "./contactLoads";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
@@ -201,7 +202,7 @@ function advanceStep(run: Run, log: FrameLog): void {
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		setKeyed(run, begin, end);
-		pullSprings(run, run.joints);
+		actOnJoints(run);
 		engine.step();
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
 		if (touched.length === 0) {
@@ -261,7 +262,7 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	muteOverlaps(run, done.broke);
 	muteFor(run, done.muted);
 	setKeyed(run, begin, end);
-	pullSprings(run, run.joints);
+	actOnJoints(run);
 	engine.step();
 }
 
@@ -316,6 +317,12 @@ function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void 
 
 /** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken or were taken back. */
 const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
+
+/** What connectors do before a step that the engine's own joints do not. */
+function actOnJoints(run: Run): void {
+	pullSprings(run, run.joints);
+	stopCones(run, run.joints);
+}
 
 /** Where what goes by its keys is at the beginning and at the end of a step. */
 function setKeyed(run: Run, begin: Ticks, end: Ticks): void {
