@@ -37,6 +37,7 @@ export function makeTakeView(canvas: HTMLCanvasElement, scene: TakeScene, onSigh
 		frame: scene.take.snapshot.settings.firstFrame,
 		explode: 0,
 		settling: null,
+		alone: null,
 	};
 	const refresh = () => {
 		applyPoses(bodies, state);

@@ -8,9 +8,10 @@ import { chooseMeshFile } from "~/features/shape/importFile";
 import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework } from "~/features/shape/reshape";
 import { addShape } from "~/features/shape/ShapeBench";
 import { throwBallAt } from "~/features/weigh/throwBall";
+import { isolate } from "./keys";
 import { STAGES, type StageId } from "./stages";
 import { currentObject } from "./store/selectors";
-import { breakNow, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
+import { breakNow, goOn, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
 
 /** Ctrl K: every command and every object by name. */
@@ -56,6 +57,8 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Stop the run", stopRun, "Ctrl .")}
 						{item("Run as a new take", () => void run({ fresh: "Take 1" }))}
 						{item("Run what is picked alone", runAlone)}
+						{item("Go on from this frame with the shot as it is", () => void goOn(useWorkbench.getState().frame))}
+						{item("Show only what is picked, or all again", isolate, "I")}
 						{item("Settle and keep", () => void settle())}
 						{item("Start from this frame", () => void keepFrame(false))}
 						{item("Compare takes", () => void navigate(`/shots/${shotId}/takes`))}

@@ -1,5 +1,5 @@
 import { followsShapeKeys } from "@rubble/core/links";
-import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload } from "lucide-react";
+import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload, X } from "lucide-react";
 import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
@@ -152,8 +152,22 @@ const DIRECTIONS: readonly { id: CameraView; label: string }[] = [
 ];
 
 function Chips() {
-	const { shot, showColliders, showCentres, showForces, showPaths, showTies, tieColour, frames, colourBy, explode, camera, pieces, set } =
-		useWorkbench();
+	const {
+		shot,
+		showColliders,
+		showCentres,
+		showForces,
+		showPaths,
+		showTies,
+		tieColour,
+		frames,
+		colourBy,
+		explode,
+		camera,
+		pieces,
+		alone,
+		set,
+	} = useWorkbench();
 	const cameras = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "camera" ? [{ id, label: name }] : []));
 	// Colliders of what changes its shape are other ones at every frame.
 	const colliderFrame = useWorkbench((state) => {
@@ -220,6 +234,17 @@ function Chips() {
 						<Slider.Thumb aria-labelledby="apart" className="block size-3.5 rounded-full bg-kelp" />
 					</Slider.Root>
 				</div>
+			)}
+			{alone && (
+				<button
+					type="button"
+					className="chip border-dusk! text-dusk!"
+					aria-pressed={true}
+					title="Show all again (I)"
+					onClick={() => set({ alone: null })}
+				>
+					Only {alone.length === 1 ? "the picked one" : `${alone.length} picked`} <X size={13} />
+				</button>
 			)}
 			<span className="flex-1" />
 			<Menu

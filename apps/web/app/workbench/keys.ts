@@ -6,6 +6,12 @@ import { currentObject } from "./store/selectors";
 import { run, stopRun } from "./store/session";
 import { type GizmoTool, useWorkbench } from "./store/store";
 
+/** Leaves nothing but what is picked in the picture, or brings all back. */
+export function isolate(): void {
+	const { alone, selection, set } = useWorkbench.getState();
+	set({ alone: alone || selection.length === 0 ? null : selection });
+}
+
 const TOOL_ORDER: readonly GizmoTool[] = ["pick", "move", "turn", "size"];
 
 /** Keys act only while no field has the focus; Space and Enter only outside buttons. */
@@ -71,6 +77,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 					return done(() => set({ tool: TOOL_ORDER[(TOOL_ORDER.indexOf(tool) + 1) % TOOL_ORDER.length]! }));
 				case "f":
 					return done(() => set({ lookAt: lookAt + 1 }));
+				case "i":
+					return done(isolate);
 				case "c":
 					return done(() => document.getElementById("checks")?.focus());
 				case "k": {

@@ -18,6 +18,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "K", what: "Set a key at this frame" },
 	{ keys: "T", what: "Next tool: pick, move, turn, size" },
 	{ keys: "F", what: "Look at the selection" },
+	{ keys: "I", what: "Show only what is picked, or all again" },
 	{ keys: "C", what: "Go to the checks" },
 	{ keys: "Esc", what: "Drop the tool, then the selection" },
 	{ keys: "Ctrl K", what: "Find a command, object or setting" },

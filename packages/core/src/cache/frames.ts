@@ -1,4 +1,4 @@
-import { type Chunk, POSE_STRIDE } from "./chunk";
+import { type Chunk, EventKind, POSE_STRIDE } from "./chunk";
 
 /** The frames of a take as they come in: chunks by the frame they begin at. */
 export interface FrameStore {
@@ -59,4 +59,14 @@ export function posesAt(store: FrameStore, frame: number): Float32Array | undefi
 	const size = chunk.bodies * POSE_STRIDE;
 	const start = (frame - chunk.firstFrame) * size;
 	return chunk.poses.subarray(start, start + size);
+}
+
+/** By body: the first frame in which it moved by itself because something woke it. Those that were free from the start are not in it. */
+export function wokenAt({ chunks }: FrameStore): Map<number, number> {
+	const woken = new Map<number, number>();
+	for (const { events } of chunks)
+		events.kind.forEach((kind, e) => {
+			if (kind === EventKind.Wake && !woken.has(events.a[e]!)) woken.set(events.a[e]!, events.frame[e]!);
+		});
+	return woken;
 }

@@ -18,6 +18,8 @@ export interface ColouredBody {
 	readonly mass: number;
 	/** Since the first frame. */
 	readonly seconds: number;
+	/** Since it began to move by itself; 0 before. */
+	readonly age: number;
 }
 
 export interface ColourSource {
@@ -36,7 +38,8 @@ export const COLOUR_SOURCES: readonly ColourSource[] = [
 	{ id: "height", label: "Height", help: "Above 0", unit: "m" },
 	{ id: "z", label: "Place z", help: "Along the world's z axis", unit: "m" },
 	{ id: "speed", label: "Speed", help: "How fast it is at the frame", unit: "m/s" },
-	{ id: "formula", label: "Formula", help: "Of x, height, z, x0, height0, z0, speed, seconds, mass, volume, n", unit: "" },
+	{ id: "age", label: "Age", help: "How long it has moved by itself: from when it woke", unit: "s" },
+	{ id: "formula", label: "Formula", help: "Of x, height, z, x0, height0, z0, speed, seconds, age, mass, volume, n", unit: "" },
 ];
 
 const NAMES: Readonly<Record<string, Unit>> = {
@@ -48,6 +51,7 @@ const NAMES: Readonly<Record<string, Unit>> = {
 	z0: METRES,
 	speed: SPEED,
 	seconds: SECONDS,
+	age: SECONDS,
 	mass: undefined,
 	volume: [3, 0],
 	n: COUNT,
@@ -57,7 +61,8 @@ const NAMES: Readonly<Record<string, Unit>> = {
 export const readColourFormula = (formula: string): Outcome<Formula> => parseFormula(formula, NAMES, undefined);
 
 /** Whether colours change from frame to frame. */
-export const coloursMove = ({ by, moving }: Colouring): boolean => by === "speed" || by === "formula" || (moving && by !== "random");
+export const coloursMove = ({ by, moving }: Colouring): boolean =>
+	by === "speed" || by === "age" || by === "formula" || (moving && by !== "random");
 
 /** Reads a colouring once, for many bodies; a sentence where its formula does not read. */
 export function makeColours(colouring: Colouring): Outcome<(body: ColouredBody, into: [number, number, number]) => void> {
@@ -87,6 +92,8 @@ function valueFor({ by, size, seed, moving }: Colouring, body: ColouredBody): nu
 			return z;
 		case "speed":
 			return body.speed;
+		case "age":
+			return body.age;
 		case "formula":
 			return 0;
 	}
@@ -102,6 +109,7 @@ function formulaValue({ value }: Formula, body: ColouredBody): number {
 		z0: body.start[2],
 		speed: body.speed,
 		seconds: body.seconds,
+		age: body.age,
 		mass: body.mass,
 		volume: body.volume,
 		n: body.index,

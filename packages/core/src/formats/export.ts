@@ -1,7 +1,7 @@
 import { moves, worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
-import { EventKind, type FrameStore, posesAt } from "../cache";
+import { EventKind, type FrameStore, posesAt, wokenAt } from "../cache";
 import { coloursMove, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
@@ -11,6 +11,7 @@ import { linear } from "./colour";
 import { frameCache } from "./frameCache";
 import { glb } from "./glb";
 import { glbSkin } from "./glbSkin";
+import { glbSmall } from "./glbSmall";
 import { itemPose } from "./posed";
 import { objSequence, plySequence } from "./sequences";
 import { csv, json, jsonLines } from "./transforms";
@@ -18,7 +19,19 @@ import type { ExportEvent, ExportItem, ExportScene, TakeFormat } from "./types";
 import { usda, usdz } from "./usd";
 
 /** Every format a take can be written in. A new one is a file beside this and a place here. */
-export const TAKE_FORMATS: readonly TakeFormat[] = [glb, glbSkin, usda, usdz, objSequence, plySequence, csv, json, jsonLines, frameCache];
+export const TAKE_FORMATS: readonly TakeFormat[] = [
+	glb,
+	glbSmall,
+	glbSkin,
+	usda,
+	usdz,
+	objSequence,
+	plySequence,
+	csv,
+	json,
+	jsonLines,
+	frameCache,
+];
 
 export interface ExportRange {
 	readonly firstFrame: number;
@@ -86,7 +99,7 @@ export function exportTake(
 		events: namedEvents(takeBodies, store, range),
 		coloursMove: shot.colouring !== undefined && coloursMove(shot.colouring),
 	};
-	return { ...scene, items: coloured(shot, bodies, shown, scene), baked };
+	return { ...scene, items: coloured(shot, bodies, shown, scene, store, index), baked };
 }
 
 /** Things that stand still, as a scene to write. */
@@ -124,23 +137,33 @@ export function exportItem(shot: Shot, body: Body, pictures: ReadonlyMap<AssetRe
 }
 
 /** Items with the colours of the shot's gradient: what moves by itself. */
-function coloured(shot: Shot, all: readonly Body[], shown: readonly Body[], scene: ExportScene): readonly ExportItem[] {
+function coloured(
+	shot: Shot,
+	all: readonly Body[],
+	shown: readonly Body[],
+	scene: ExportScene,
+	store: FrameStore,
+	index: ReadonlyMap<string, number>,
+): readonly ExportItem[] {
 	const colours = shot.colouring && makeColours(shot.colouring);
 	if (!colours?.ok) return scene.items;
 	// Counted as the view does: hidden things too, so that chance gives both the same colours.
+	const woken = wokenAt(store);
 	const order = new Map(all.filter(({ endless }) => !endless).map(({ id }, n) => [id, n]));
 	return scene.items.map((item, n) => {
 		const body = shown[n]!;
 		if (body.settings.kind !== "active") return item;
 		const start = bodyPose(shot, body, 0).translation;
-		const index = order.get(body.id)!;
+		const number = order.get(body.id)!;
+		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(index.get(body.id) ?? -1);
 		const colourAt = (frame: number): [number, number, number] => {
 			const place = itemPose(scene, item, frame).translation;
 			const before = itemPose(scene, item, Math.max(scene.firstFrame, frame - 1)).translation;
 			const speed = frame > scene.firstFrame ? vec3.length(vec3.subtract(place, before)) * scene.fps : 0;
 			const rgb: [number, number, number] = [0, 0, 0];
 			const seconds = (frame - shot.settings.firstFrame) / scene.fps;
-			colours.value({ index, place, start, speed, seconds, volume: body.volume, mass: body.mass }, rgb);
+			const age = free === undefined ? 0 : Math.max(0, frame - free) / scene.fps;
+			colours.value({ index: number, place, start, speed, seconds, age, volume: body.volume, mass: body.mass }, rgb);
 			return rgb.map(linear) as [number, number, number];
 		};
 		return { ...item, colourAt };

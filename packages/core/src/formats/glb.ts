@@ -23,7 +23,7 @@ export const glb: OneFileFormat = {
 	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
 };
 
-function buildDocument(scene: ExportScene): Document {
+export function buildDocument(scene: ExportScene): Document {
 	const document = new Document();
 	document.getRoot().getAsset().generator = "Mighty Rubble";
 	const buffer = document.createBuffer();

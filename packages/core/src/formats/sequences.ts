@@ -19,7 +19,9 @@ export const objSequence: SequenceFormat = {
 		for (const { item, faces } of linesOf(scene)) {
 			const p = worldPositions(scene, item, frame);
 			lines.push(`o ${item.path.replace(/\s/g, "_")}`);
-			for (let v = 0; v < p.length; v += 3) lines.push(`v ${float(p[v]!)} ${float(p[v + 1]!)} ${float(p[v + 2]!)}`);
+			// Colours behind the place are no part of the old standard, but most programs read them.
+			const colour = item.colourAt ? ` ${item.colourAt(frame).map(float).join(" ")}` : "";
+			for (let v = 0; v < p.length; v += 3) lines.push(`v ${float(p[v]!)} ${float(p[v + 1]!)} ${float(p[v + 2]!)}${colour}`);
 			lines.push(faces);
 		}
 		return { name: `${frameStem(scene, frame)}.obj`, bytes: bytesOf(`${lines.join("\n")}\n`) };

@@ -145,7 +145,7 @@ const source = lazy(
 );
 
 const colouring = object({
-	by: string().oneOf(["noise", "random", "x", "height", "z", "speed", "formula"]).required(),
+	by: string().oneOf(["noise", "random", "x", "height", "z", "speed", "age", "formula"]).required(),
 	from: finite(),
 	to: finite(),
 	size: finite().moreThan(0),

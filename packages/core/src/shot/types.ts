@@ -38,7 +38,7 @@ export interface Shot {
 }
 
 export interface Colouring {
-	readonly by: "noise" | "random" | "x" | "height" | "z" | "speed" | "formula";
+	readonly by: "noise" | "random" | "x" | "height" | "z" | "speed" | "age" | "formula";
 	/** Where the gradient begins and ends: metres, m/s, shares, or what the formula comes out as. */
 	readonly from: number;
 	readonly to: number;

@@ -31,6 +31,7 @@ const RANGES: Readonly<Partial<Record<Colouring["by"], readonly [number, number]
 	x: [-2, 2],
 	z: [-2, 2],
 	speed: [0, 4],
+	age: [0, 2],
 	formula: [0, 1],
 };
 

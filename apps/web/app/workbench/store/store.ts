@@ -63,6 +63,8 @@ export interface WorkbenchState {
 	/** All takes of the shot, in the order in which they were made. */
 	takes: readonly TakeCard[];
 	/** Where things are while they settle; nothing of it is stored. */
+	/** Ids of objects and bodies that alone are in the picture; all are where null. */
+	alone: readonly string[] | null;
 	settling: { readonly ids: readonly string[]; readonly poses: Float32Array } | null;
 	/** How many bodies stand at kept places, and how many kept places fit nothing any more. */
 	kept: { readonly used: number; readonly unused: number };
@@ -208,6 +210,7 @@ export function initialState() {
 		waiting: null,
 		take: null,
 		takes: [],
+		alone: null,
 		settling: null,
 		kept: { used: 0, unused: 0 },
 		frames: { bodies: 0, chunks: [] },

@@ -22,6 +22,8 @@ export interface Bodies {
 		rotationAt: number,
 		push: readonly number[] | undefined,
 	) => void;
+	/** Takes a body out of the picture until it is placed again. */
+	readonly hide: (id: string) => void;
 	readonly setColour: (id: string, colour: Color | undefined) => void;
 	/** The body under a ray, nearest first. */
 	readonly pick: (raycaster: Raycaster) => { readonly id: string; readonly distance: number; readonly point: Vector3 } | undefined;
@@ -38,6 +40,8 @@ interface Shown {
 }
 
 const WHITE = new Color("#ffffff");
+/** Where nothing is drawn. */
+const NOWHERE = new Matrix4().makeScale(0, 0, 0);
 /** Up to this many meshes are taken over at once. */
 const AT_ONCE = 1500;
 /** What a slice may take of a frame. ms */
@@ -130,6 +134,10 @@ export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 			if (push) position.set(position.x + push[0]!, position.y + push[1]!, position.z + push[2]!);
 			rotation.set(q[qAt]!, q[qAt + 1]!, q[qAt + 2]!, q[qAt + 3]!);
 			place.shown.batch.setMatrix(place.body, matrix.compose(position, rotation, one));
+		},
+		hide(id) {
+			const place = places.get(id);
+			place?.shown.batch.setMatrix(place.body, NOWHERE);
 		},
 		setColour(id, colour) {
 			const place = places.get(id);

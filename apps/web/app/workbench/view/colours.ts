@@ -1,4 +1,5 @@
 import { type BodyRow, bodyPose } from "@rubble/core/bodies";
+import { wokenAt } from "@rubble/core/cache";
 import { makeColours } from "@rubble/core/colouring";
 import { type Vec3, vec3 } from "@rubble/core/maths";
 import { Color, Matrix4, SRGBColorSpace } from "three";
@@ -55,7 +56,8 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 	const colours = shot.colouring && makeColours(shot.colouring);
 	if (!colours?.ok) return undefined;
 	const speeds = shot.colouring!.by === "speed" || shot.colouring!.by === "formula" ? speedsAt(state) : undefined;
-	const known = speeds && new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const known = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const woken = wokenAt(state.frames);
 	const matrix = new Matrix4();
 	const worn = new Color();
 	const rgb: [number, number, number] = [0, 0, 0];
@@ -66,8 +68,11 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 		const there = placed.matrixOf(body.id, matrix);
 		const start = shot.objects[body.object] ? bodyPose(shot, body, 0).translation : vec3.ZERO;
 		const place: Vec3 = there ? [matrix.elements[12]!, matrix.elements[13]!, matrix.elements[14]!] : start;
-		const speed = speeds?.[known!.get(body.id) ?? -1] ?? 0;
-		colours.value({ index: order.get(body.id) ?? 0, place, start, speed, seconds, volume: body.volume, mass: body.mass }, rgb);
+		const number = known.get(body.id) ?? -1;
+		const speed = speeds?.[number] ?? 0;
+		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(number);
+		const age = free === undefined ? 0 : Math.max(0, frame - free) / shot.settings.fps;
+		colours.value({ index: order.get(body.id) ?? 0, place, start, speed, seconds, age, volume: body.volume, mass: body.mass }, rgb);
 		// The drawing multiplies it with the material's colour.
 		worn.set(shot.materials[shot.objects[body.source]?.material ?? ""]?.colour ?? "#ffffff");
 		into.setRGB(rgb[0], rgb[1], rgb[2], SRGBColorSpace);

@@ -61,7 +61,7 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 				}
 				const { colour, roughness, metalness } = shot.materials[item.material]!;
 				known.mesh.material.setValues({ color: colour, roughness, metalness });
-				known.mesh.visible = !item.hidden;
+				known.mesh.visible = !item.hidden && (!state.alone || state.alone.includes(id));
 				const { translation, rotation } = worldPose(shot, id, tick);
 				known.mesh.position.set(...(translation.map((v, k) => v + link.moved[k]!) as [number, number, number]));
 				known.mesh.quaternion.set(...rotation);

@@ -7,7 +7,10 @@ import type { WorkbenchState } from "../store/store";
 import type { Bodies } from "./bodies";
 
 /** What must be known to put things in their places. */
-export type PosedState = Pick<WorkbenchState, "shot" | "bodies" | "drawings" | "take" | "frames" | "frame" | "explode" | "settling">;
+export type PosedState = Pick<
+	WorkbenchState,
+	"shot" | "bodies" | "drawings" | "take" | "frames" | "frame" | "explode" | "settling" | "alone"
+>;
 
 /** The index of each body in the take, made once for a pair of lists. */
 const indices = new WeakMap<object, { take: unknown; index: Int32Array }>();
@@ -32,6 +35,7 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
 	const index = takeIndex(state);
 	const settling = state.settling && new Map(state.settling.ids.map((id, i) => [id, i]));
+	const alone = state.alone && new Set(state.alone);
 	for (const { object } of Object.values(shot.fractures)) {
 		const crack = crackOf(shot, object);
 		if (crack) bodies.setCrack(object, crack.at(frame));
@@ -47,6 +51,10 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 	for (let i = 0; i < state.bodies.length; i++) {
 		const body = state.bodies[i]!;
 		if (body.endless || !shot.objects[body.object]) continue;
+		if (alone && !alone.has(body.id) && !alone.has(body.object)) {
+			bodies.hide(body.id);
+			continue;
+		}
 		const push = explode > 0 && body.piece >= 0 ? pushOf(shot, body.object, body.offset, explode) : undefined;
 		const lies = settling?.get(body.id);
 		if (lies !== undefined) {

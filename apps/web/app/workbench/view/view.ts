@@ -223,7 +223,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (changed("drawings")) bodies.sync(state.drawings);
 		if (changed("drawings", "shot", "bodies")) look(state);
 		else if (changed("frame")) stage.setScenery(state.shot, tickOfFrame(state.shot.settings, state.frame));
-		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take", "settling")) {
+		if (changed("drawings", "shot", "bodies", "frames", "frame", "explode", "take", "settling", "alone")) {
 			const before = [...linked.objects()].join();
 			place(state);
 			// What links draw now is not drawn among the bodies, and the other way round.
