@@ -37,7 +37,13 @@ export async function makeBonds(workshop: Workshop, shot: Shot, bodies: readonly
 		];
 		const strengthOf = strengths(shot, bodies, members, options, changes);
 		const fade = makeCurve(options.fade);
-		sets.push({ id, left: options.fades === "frames" ? fade : () => 1, fades: options.fades === "frames" });
+		sets.push({
+			id,
+			left: options.fades === "frames" ? fade : () => 1,
+			fades: options.fades === "frames",
+			dust: options.strength === "endless" ? 0 : options.dust,
+			dustAfter: options.dustAfter,
+		});
 		for (const draft of drafts) {
 			// A pair that two sets mean belongs to the first.
 			const pair = Math.min(draft.a, draft.b) * bodies.length + Math.max(draft.a, draft.b);

@@ -26,6 +26,8 @@ export interface BondOptions {
 	readonly yields: number;
 	readonly fades: "never" | "frames";
 	readonly fade: readonly number[];
+	readonly dust: number;
+	readonly dustAfter: number;
 	readonly seed: number;
 }
 
@@ -241,6 +243,26 @@ export const BOND_SET: Described = {
 			percent: true,
 			help: "Share of the strength by frame",
 			when: ({ fades }) => fades === "frames",
+		},
+		dust: {
+			kind: "number",
+			label: "Dust below",
+			unit: "m",
+			default: 0,
+			least: 0,
+			most: 100,
+			help: "Pieces no larger than this turn to dust once they have come off all round: they leave the picture and the run. 0: none do",
+			when: breaks,
+		},
+		dustAfter: {
+			kind: "number",
+			label: "Dust after",
+			unit: "s",
+			default: 0.5,
+			least: 0,
+			most: 60,
+			help: "So long after it has come off",
+			when: (options) => breaks(options) && Number(options.dust) > 0,
 		},
 		seed: seedSpec("pattern of slabs and weak places"),
 	},

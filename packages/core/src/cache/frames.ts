@@ -62,11 +62,16 @@ export function posesAt(store: FrameStore, frame: number): Float32Array | undefi
 }
 
 /** By body: the first frame in which it moved by itself because something woke it. Those that were free from the start are not in it. */
-export function wokenAt({ chunks }: FrameStore): Map<number, number> {
-	const woken = new Map<number, number>();
+export const wokenAt = (store: FrameStore): Map<number, number> => firstEvents(store, EventKind.Wake);
+
+/** By body: the first frame in which it is dust. */
+export const dustAt = (store: FrameStore): Map<number, number> => firstEvents(store, EventKind.Dust);
+
+function firstEvents({ chunks }: FrameStore, wanted: number): Map<number, number> {
+	const first = new Map<number, number>();
 	for (const { events } of chunks)
 		events.kind.forEach((kind, e) => {
-			if (kind === EventKind.Wake && !woken.has(events.a[e]!)) woken.set(events.a[e]!, events.frame[e]!);
+			if (kind === wanted && !first.has(events.a[e]!)) first.set(events.a[e]!, events.frame[e]!);
 		});
-	return woken;
+	return first;
 }

@@ -1,7 +1,7 @@
 import { moves, worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
-import { EventKind, type FrameStore, posesAt, wokenAt } from "../cache";
+import { dustAt, EventKind, type FrameStore, posesAt, wokenAt } from "../cache";
 import { coloursMove, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
@@ -62,6 +62,7 @@ export function exportTake(
 	const track = new Map(moving.map((body, n) => [body.id, n]));
 	const tracks = [...baked.tracks];
 	const changes = changesOver(shot, bodies, index, store);
+	const dust = dustAt(store);
 	const items = shown.map((body) => {
 		const item = exportItem(shot, body, pictures);
 		let n = track.get(body.id) ?? -1;
@@ -85,6 +86,7 @@ export function exportTake(
 			...item,
 			// A crack that opens is written as it stands in the shot; what links and keys change, over the range.
 			...(change?.shapes && { changing: keyedShape(range.firstFrame, range.lastFrame, change.meshAt) }),
+			goneAt: dust.get(index.get(body.id) ?? -1),
 			track: n,
 			// A viewer without animation shows the first frame.
 			...(first && { translation: triple(first.translations), rotation: quadruple(first.rotations) }),
@@ -207,6 +209,7 @@ const EVENT_WORDS: Readonly<Record<number, readonly [what: string, unit: string]
 	[EventKind.Crushed]: ["bond crushed", "Pa"],
 	[EventKind.Parted]: ["connector parted", "N or N m"],
 	[EventKind.Repeated]: ["step cut off", "times"],
+	[EventKind.Dust]: ["dust", "kg"],
 };
 
 function namedEvents(bodies: readonly { readonly path?: string }[], { chunks }: FrameStore, range: ExportRange): ExportEvent[] {

@@ -1,5 +1,6 @@
 import {
 	type Accessor,
+	type Animation,
 	Document,
 	type Material as GltfMaterial,
 	type Mesh as GltfMesh,
@@ -195,6 +196,29 @@ function changeShapes(document: Document, scene: ExportScene, nodes: readonly No
 }
 
 /** The tracks of a scene as one animation of its nodes, in seconds. */
+/** Sizes a node down to nothing from a frame on. */
+function vanish(document: Document, animation: Animation, scene: ExportScene, node: Node, goneAt: number, size: number): void {
+	const first = Math.max(1, goneAt - scene.firstFrame);
+	const sampler = document
+		.createAnimationSampler()
+		.setInput(
+			document
+				.createAccessor()
+				.setType("SCALAR")
+				.setArray(Float32Array.of(0, first / scene.fps)),
+		)
+		.setOutput(
+			document
+				.createAccessor()
+				.setType("VEC3")
+				.setArray(Float32Array.of(size, size, size, 0, 0, 0)),
+		)
+		.setInterpolation("STEP");
+	animation
+		.addSampler(sampler)
+		.addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(node).setTargetPath("scale"));
+}
+
 export function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
 	const animation = document.createAnimation(scene.name || "Shot");
 	// Tracks with keys at the same frames share one list of times.
@@ -226,5 +250,6 @@ export function animate(document: Document, scene: ExportScene, nodes: readonly 
 		};
 		channel(track.translations, "VEC3", "translation");
 		channel(track.rotations, "VEC4", "rotation");
+		if (item.goneAt !== undefined && item.goneAt <= scene.lastFrame) vanish(document, animation, scene, nodes[n]!, item.goneAt, item.scale);
 	});
 }

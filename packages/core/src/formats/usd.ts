@@ -173,6 +173,13 @@ function writePose(out: string[], indent: string, item: ExportItem, scene: Expor
 		out.push(`${indent}double3 xformOp:translate = ${triple(item.translation, 0)}`);
 		out.push(`${indent}quatf xformOp:orient = ${turn(item.rotation, 0)}`);
 	}
+	if (item.goneAt !== undefined && item.goneAt <= scene.lastFrame)
+		out.push(
+			`${indent}token visibility.timeSamples = {`,
+			`${indent}    ${scene.firstFrame}: "inherited",`,
+			`${indent}    ${Math.max(scene.firstFrame + 1, item.goneAt)}: "invisible",`,
+			`${indent}}`,
+		);
 	const sized = item.scale !== 1;
 	if (sized) out.push(`${indent}float3 xformOp:scale = (${float(item.scale)}, ${float(item.scale)}, ${float(item.scale)})`);
 	out.push(`${indent}uniform token[] xformOpOrder = ["xformOp:translate", "xformOp:orient"${sized ? ', "xformOp:scale"' : ""}]`);

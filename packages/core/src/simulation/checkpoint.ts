@@ -1,4 +1,5 @@
 import type { BondState } from "./bonded";
+import type { DustState } from "./dust";
 import type { JointState } from "./joints";
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
@@ -19,6 +20,7 @@ export interface Checkpoint {
 	readonly rest: RestState;
 	readonly still: StillState;
 	readonly taken: TakenState;
+	readonly dust: DustState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly bonds: BondState;
@@ -26,11 +28,23 @@ export interface Checkpoint {
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x354b524d; // "MRK5"
+const MAGIC = 0x364b524d; // "MRK6"
 const HEADER = 10;
 
 /** Bytes a body has in each array, in their order in the file. */
-const STRIDES = { held: 1, lost: 1, restFrames: 1, born: 4, anchor: 28, stillHeld: 1, stillPose: 28, takenTick: 8, takenPose: 28 } as const;
+const STRIDES = {
+	held: 1,
+	lost: 1,
+	restFrames: 1,
+	gone: 1,
+	born: 4,
+	loose: 4,
+	anchor: 28,
+	stillHeld: 1,
+	stillPose: 28,
+	takenTick: 8,
+	takenPose: 28,
+} as const;
 type Part = keyof typeof STRIDES;
 const PARTS = Object.keys(STRIDES) as Part[];
 const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
@@ -52,6 +66,7 @@ export function encodeCheckpoint({
 	rest,
 	still,
 	taken,
+	dust,
 	muted,
 	bonds,
 	joints,
@@ -61,7 +76,9 @@ export function encodeCheckpoint({
 		held,
 		lost,
 		restFrames: rest.frames,
+		gone: dust.gone,
 		born,
+		loose: dust.loose,
 		anchor: rest.anchor,
 		stillHeld: still.held,
 		stillPose: still.pose,
@@ -129,6 +146,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
 		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
 		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
+		dust: { gone: parts.gone, loose: new Int32Array(parts.loose.buffer) },
 		bonds: {
 			state: take(bondCount),
 			damage: doubles(bondCount),

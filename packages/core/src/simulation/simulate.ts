@@ -6,6 +6,7 @@ import { type Bonded, bearLoads, bindGroups, copyBondState, inGrace, makeBonded,
 import type { Checkpoint } from "./checkpoint";
 import { stopCones } from "./cones";
 import { contactLoads } from "./contactLoads";
+import { copyDust, type DustState, dustTimes, makeDustState, turnToDust } from "./dust";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
 import { startOverlaps } from "./overlaps";
@@ -60,6 +61,10 @@ interface Run {
 	readonly still: StillState;
 	readonly taken: TakenState;
 	readonly bonded: Bonded;
+	readonly dust: DustState;
+	readonly dustTimes: Float64Array;
+	/** Whether anything can turn to dust. */
+	readonly dusty: boolean;
 	readonly joints: JointState;
 	/** Whether anything is bonded at all. */
 	readonly hasBonds: boolean;
@@ -87,6 +92,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 			if (run.hasBonds) weaken(run, run.bonded, tickOfFrame(settings, frame));
 			advanceTo(run, tickOfFrame(settings, frame), log);
 			if (run.hasBonds) bear(run, log);
+			if (run.dusty) log.dust.push(...turnToDust(scene, run.engine, run.bonded, run.after, run.dust, run.dustTimes, run.step));
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
 			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
@@ -103,6 +109,7 @@ export async function simulate(scene: SimScene, factory: EngineFactory, options:
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
 					taken: copyTaken(run.taken),
+					dust: copyDust(run.dust),
 					bonds: copyBondState(run.bonded.state),
 					joints: copyJointState(run.joints),
 					muted: Int32Array.from(run.muted.flat()),
@@ -136,7 +143,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		});
 		engine.place(placed);
 	}
+	if (from && placed) engine.remove(Array.from(from.dust.gone.keys()).filter((i) => from.dust.gone[i] === 1));
 	if (muted.length > 0) engine.mute(muted);
+	const times = dustTimes(scene);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);
 	engine.readState(before);
@@ -153,6 +162,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		bonded: makeBonded(scene, bonds),
+		dust: from ? copyDust(from.dust) : makeDustState(scene.count),
+		dustTimes: times,
+		dusty: times.some(Number.isFinite),
 		joints: from ? copyJointState(from.joints) : makeJointState(scene),
 		hasBonds: scene.bonds.count > 0,
 		muted,

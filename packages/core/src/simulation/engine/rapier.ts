@@ -324,7 +324,7 @@ function adapt(
 			bodyAt(i).applyTorqueImpulse({ x, y, z }, true);
 		},
 		cutJoint: (n) => cutJoint(scene, world, joints, n),
-		moves: (i) => bodyAt(i).isDynamic() && !bodyAt(i).isSleeping(),
+		moves: (i) => bodyAt(i).isDynamic() && !bodyAt(i).isSleeping() && bodyAt(i).isEnabled(),
 		hold(list) {
 			for (const i of list) {
 				held[i] = 2;
@@ -414,6 +414,9 @@ function adapt(
 		},
 		sleep(list) {
 			for (const i of list) bodyAt(i).sleep();
+		},
+		remove(list) {
+			for (const i of list) bodyAt(i).setEnabled(false);
 		},
 		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, world.takeSnapshot()),
 		dispose() {
@@ -636,7 +639,7 @@ function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.
 	into.spin[3 * i] = v.x;
 	into.spin[3 * i + 1] = v.y;
 	into.spin[3 * i + 2] = v.z;
-	into.awake[i] = body.isDynamic() && !body.isSleeping() ? 1 : 0;
+	into.awake[i] = body.isDynamic() && !body.isSleeping() && body.isEnabled() ? 1 : 0;
 }
 
 function writeBody(body: RAPIER.RigidBody, from: BodyState, i: number): void {

@@ -117,6 +117,8 @@ export interface Engine {
 	neighbours(body: number, visit: (other: number) => void): void;
 	/** Puts bodies to sleep until something wakes them. */
 	sleep(bodies: readonly number[]): void;
+	/** Takes bodies that move alone out for good: they stay where they are and meet nothing. */
+	remove(bodies: readonly number[]): void;
 	/** Which carrier each body moves on; bodies on one move as one. The same array each time. */
 	readonly carrier: Int32Array;
 	/** Bodies on a carrier. */
