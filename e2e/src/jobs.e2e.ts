@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { resolve } from "node:path";
 import { Client } from "pg";
-import { openBrowser, openSample, press, type Session, sleep, URL_UNDER_TEST, until } from "./browser";
+import { openBrowser, openSample, press, type Session, sleep, state, URL_UNDER_TEST, until } from "./browser";
 
 /** Workers that die, jobs that are cancelled and tried again. */
 let session: Session;
@@ -169,4 +169,36 @@ test("a worker takes away stored bytes that nothing names for a day, and nothing
 	} finally {
 		await client.end();
 	}
+});
+
+test("while the database cannot write (a full disk), an edit stays in the page and is saved as soon as it can be", async () => {
+	const { page } = session;
+	const id = await openSample(page, "Slipway stack");
+	await until(page, (s) => s.save.kind === "saved");
+	const client = new Client({ connectionString: process.env.DATABASE_URL });
+	await client.connect();
+	const name = new URL(process.env.DATABASE_URL!).pathname.slice(1);
+	const others = () =>
+		client.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()");
+	try {
+		await client.query(`alter database "${name}" set default_transaction_read_only = on`);
+		await others();
+		await page.evaluate(() => {
+			const { performEdit, shot } = (window as any).rubble.state();
+			performEdit({
+				name: "Note",
+				patches: [{ op: "replace", path: ["note"], value: "kept in the page" }],
+				inverse: [{ op: "replace", path: ["note"], value: shot.note }],
+			});
+		});
+		await page.waitForFunction(() => !["saved", "saving"].includes((window as any).rubble.state().save.kind), { timeout: 60_000 });
+		await sleep(1500);
+		expect(await state(page, (s) => [(s.shot as any).note, s.save.kind === "saved"])).toEqual(["kept in the page", false]);
+	} finally {
+		await client.query(`alter database "${name}" reset default_transaction_read_only`);
+		await others();
+		await client.end();
+	}
+	await until(page, (s) => s.save.kind === "saved", 120_000);
+	expect((await call<{ note: string }>("GET", `/api/shots/${id}`)).note).toBe("kept in the page");
 });

@@ -26,7 +26,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"How many fill this?",
-					"Copies in a volume say what the vessel holds and how many would lie in it when they are poured: a loose heap of balls takes up about 60 % of the room, less in a narrow vessel.",
+					"Copies in a volume say what the vessel holds and how many would lie in it when they are poured: a loose heap of balls takes up about 60 % of the room, less in a narrow vessel. “Pour in” makes so many; what finds no place stands above the opening and falls in.",
 				],
 				["Repeat move", "Duplicate (Ctrl D), place the copy, repeat: chains, stairs, spirals."],
 				[
@@ -43,6 +43,11 @@ export const GUIDE: readonly GuidePageText[] = [
 					"The first light takes the place of the view's own sun. With nothing picked the bench shows the backdrop and the light of the sky.",
 				],
 				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres."],
+				[
+					"Bend, keyed numbers",
+					"An object can be bent to an arc. The diamond beside a number keys it at the frame on show: shapes grow and bend over time, and push what they meet while they are animated or passive.",
+				],
+				["Three numbers", "Typed or pasted together into a place, a turn or a size they fill its three fields: 0 1.2 -3."],
 				["Pivot, size real", "The pivot goes to the middle or the centre of mass; a size factor goes into the mesh. Nothing moves."],
 			],
 		],
@@ -104,9 +109,14 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Wakes",
-					"From the start, at a frame, when touched at a least speed (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes.",
+					"From the start, at a frame, when touched at a least speed or with a least force (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes.",
 				],
 				["Stands in", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
+				[
+					"Only in, flat",
+					"Terrain can collide in a region only, where things fall, and in parts; or as flat ground while you try. A check says so and makes it true with one press.",
+				],
+				["Rests", "Slower than this and so long on the spot it calms down, and its heap sleeps. At a speed of 0 it never rests."],
 				["Rolling, margin", "Rolling resistance stops balls; a margin of a millimetre calms thin things."],
 			],
 			"Of two surfaces that touch, friction is the mean and bounce the greater of the two.",
@@ -135,6 +145,7 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Uneven, yields, over frames",
 					"Weak places by noise; damage that a second blow finishes; strength that rots or sets, as a curve.",
 				],
+				["Dust", "Pieces below a size that have come off all round leave the run and the picture after a while, and leave files too."],
 				[
 					"Weak line",
 					"Draw it on the object, or weaken what is picked or what a rule means (“height < 0.4 m”). Each change has its strength, and can be taken back.",
@@ -142,7 +153,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Own weight takes", "The share of their strength that standing alone takes. At 100 % it falls before anything has happened."],
 				[
 					"Connectors",
-					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis. Limits, motors and springs are told in degrees, metres and newtons; “At a load” lets go when it has to bear more.",
+					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis; a pin can be kept within a cone about it. Limits, motors and springs are told in degrees, metres and newtons; “At a load” lets go when it has to bear more.",
 				],
 				["Joins", "Two; a chain through bodies in their order; each to its nearest; each to the world. Which ones, a rule says."],
 				[
@@ -151,7 +162,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Links",
-					"A number of an object that follows another one by a formula: -(height - height0) / turns stretches a coil with its weight. It is added to what is set, so it rests where it was made. Units are checked; linked shapes are shown in the view and are not yet in files.",
+					"A number of an object that follows another one by a formula: -(height - height0) / turns stretches a coil with its weight. It is added to what is set, so it rests where it was made. Units are checked. Files carry what becomes of the shape.",
 				],
 			],
 		],
@@ -211,10 +222,18 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Start from a frame",
 					"The next run begins with things where this frame has them. “Keep as set” takes physics away too; “Forget places” puts pieces and copies back.",
 				],
+				[
+					"Go on from a frame",
+					"The frames up to there stay, from there on the shot as it is now holds: more gravity, another friction, a motor turned off. It becomes a take of its own that says where it began.",
+				],
+				[
+					"Carry over",
+					"After a run of a coarse break, take more pieces: in the take's menu its motion is carried over to them at once. Run makes it true.",
+				],
 				["Run it alone", "Runs with nothing active but what is picked, into a take of its own."],
 				[
 					"Colours",
-					"What is active by a gradient: noise, chance, place, speed, or a formula such as (height - height0) / 2. In the view, in PLY and USD over time, in GLB as at the first frame.",
+					"What is active by a gradient: noise, chance, place, speed, age, or a formula such as (height - height0) / 2. In the view, in OBJ, PLY and USD over time, in GLB as at the first frame.",
 				],
 				["Try", "Beside a check's fix: runs it as a take of its own and shows both; the shot stays as it is."],
 			],
@@ -227,6 +246,7 @@ export const GUIDE: readonly GuidePageText[] = [
 			"Turns frames into keys and writes them to a file. “As few as fit” leaves keys out while the motion stays within the tolerance. Size, number of keys and the largest error are told before anything is written.",
 			[
 				["GLB", "Meshes, materials and animation, for most programs. Cracks and linked shapes are morph targets."],
+				["GLB, packed", "The same at less than half the size, for the web and engines that read meshopt compression."],
 				["GLB, one skin", "One mesh with a bone for each piece: few draw calls, for game engines."],
 				[
 					"USD, USDZ",

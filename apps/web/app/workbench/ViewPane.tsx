@@ -73,10 +73,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 			>
 				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
 				{reduced > 0 && (
-					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}>
-						{" "}
-						· simplified
-					</span>
+					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}> · simpler</span>
 				)}
 			</p>
 			<PieceTable />

@@ -1,7 +1,7 @@
 import { setKeptPlaces } from "@rubble/core/shot";
 import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
-import { selectedBodies } from "~/workbench/store/selectors";
+import { pickedMovers } from "~/workbench/store/selectors";
 import { goOn, keepFrame, runAlone, settle } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 
@@ -9,13 +9,14 @@ import { useWorkbench } from "~/workbench/store/store";
 export function StartSection() {
 	const state = useWorkbench();
 	const { shot, frame, frames, run: running, kept, perform } = state;
-	const picked = selectedBodies(state).length;
+	const picked = pickedMovers(state).length;
+	const loose = pickedMovers(state, true).length;
 	const stored = frames.chunks.some((chunk) => frame >= chunk.firstFrame && frame < chunk.firstFrame + chunk.frames);
 	const busy = running !== null;
 	const last = shot.settings.lastFrame;
 	const whom = picked > 0 ? "picked things" : "everything that is active";
 	return (
-		<Section title="Start and rest" aside={picked > 0 ? `${picked.toLocaleString("en")} picked` : undefined}>
+		<Section title="Start and rest" aside={loose > 0 ? `${loose.toLocaleString("en")} picked` : undefined}>
 			{shot.keptPlaces && (
 				<>
 					<Fact label="Stand at kept places" value={kept.used.toLocaleString("en")} />
@@ -23,10 +24,10 @@ export function StartSection() {
 				</>
 			)}
 			<Hint
-				text={`Lets ${whom} fall onto what is there until all is at rest, keeps the places and takes physics away. Stop it when it is good`}
+				text={`Lets ${loose > 0 ? "picked things" : "everything that is active"} fall onto what is there until all is at rest, keeps the places and takes physics away. Stop it when it is good`}
 			>
 				<button type="button" className="button" disabled={busy} onClick={() => void settle()}>
-					{picked > 0 ? "Settle picked and keep" : "Settle and keep"}
+					{loose > 0 ? "Settle picked and keep" : "Settle and keep"}
 				</button>
 			</Hint>
 			<div className="grid grid-cols-2 gap-1.5">

@@ -17,6 +17,10 @@ export function selectedBodies({ bodies, selection }: Pick<WorkbenchState, "bodi
 	return bodies.filter((body) => ids.has(body.id) || ids.has(body.object));
 }
 
+/** Those of them that move by themselves, whose places can be kept; with `loose`, those without physics too, which can settle. */
+export const pickedMovers = (state: Pick<WorkbenchState, "bodies" | "selection">, loose = false): BodyRow[] =>
+	selectedBodies(state).filter(({ settings }) => settings.kind === "active" || (loose && settings.kind === "none"));
+
 export interface FrameFacts {
 	/** The last frame that is stored without a hole; first − 1 where there is none. */
 	readonly stored: number;

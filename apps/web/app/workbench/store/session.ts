@@ -10,7 +10,7 @@ import { coreWorker } from "~/workers/client";
 import type { KeptFrame, RunEvents, RunResult } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
-import { selectedBodies } from "./selectors";
+import { pickedMovers } from "./selectors";
 import { initialState, setAutosave, useWorkbench, type WorkbenchState } from "./store";
 
 /** Breaks that take longer than this wait for a click. */
@@ -353,8 +353,9 @@ export async function tryFix(label: string, fix: Edit): Promise<void> {
 	});
 }
 
-/** What is picked of things with a body; where that is none (a force, a camera), nothing is, which means all. */
-const pickedThings = (state: WorkbenchState): readonly string[] => (selectedBodies(state).length > 0 ? state.selection : []);
+/** What is picked, where something of it moves; else (a force, a vessel that holds still) nothing is, which means all. */
+const pickedThings = (state: WorkbenchState, loose = false): readonly string[] =>
+	pickedMovers(state, loose).length > 0 ? state.selection : [];
 
 /** Takes a frame of the take on show as where the shot starts; with `still`, physics goes away. */
 export async function keepFrame(still: boolean): Promise<void> {
@@ -380,7 +381,7 @@ export async function settle(): Promise<void> {
 	try {
 		const kept = await coreWorker().settle(
 			shot,
-			pickedThings(state),
+			pickedThings(state, true),
 			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
 			proxy((ids, poses, at) => {
 				if (session === opened) set((state) => ({ settling: { ids, poses }, run: state.run && { ...state.run, at } }));
