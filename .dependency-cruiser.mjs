@@ -6,6 +6,7 @@ const order = [
 	"animation|mesh",
 	"solid",
 	"shapes|fracture|arrays",
+	"shaping",
 	"bodies",
 	"bonds|connectors|links",
 	"colouring",

@@ -1,34 +1,20 @@
-import { worldPose, worldScale } from "../animation";
-import { bad, hashValue, type Outcome, type Progress, report } from "../common";
+import { bad, type Outcome, type Progress, report } from "../common";
 import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { shapeById } from "../shapes";
-import { changesShape, keyTicks, meshAt, onlyBends, straightShape } from "../shaping";
-import {
-	type ArraySource,
-	type FullBodySettings,
-	fractureOf,
-	type Id,
-	isBodiless,
-	objectPath,
-	orderedObjects,
-	type Shot,
-	type Ticks,
-} from "../shot";
-import { cropSolid } from "../solid";
-import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
+import { changesShape } from "../shaping";
+import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { buildCopies } from "./copies";
 import { keptPlaces, standing } from "./kept";
 import { materialOf } from "./material";
 import { measuresOf } from "./measures";
-import { makePatches, type Patches, type PatchPose } from "./patches";
 import { buildPieces, type CopyOf, piecesHash, strokeColumn } from "./pieces";
-import { bodyPose, type PlaceInObject, poseInside } from "./pose";
+import { bodyPose, type PlaceInObject } from "./pose";
 import { inRegions } from "./region";
 import type { RuleFacts } from "./rule";
 import { makeResolver } from "./settings";
-import { buildMesh, meshHash, remember, reportMesh, straightMesh, type Workshop } from "./workshop";
+import { buildMesh, meshHash, reportMesh, straightMesh, type Workshop } from "./workshop";
 
 /** An object, a piece of one or a copy in an array that takes part in the simulation, or is only drawn (kind none). */
 export interface Body extends PlaceInObject {
@@ -331,88 +317,4 @@ export function ruleFacts(shot: Shot, body: Omit<BodyRow, "centre">): RuleFacts 
 		},
 		isIn: inRegions(shot, place),
 	};
-}
-
-/** The patches that the collider of a body follows whose shape changes by keys, and where they are at a tick. */
-export interface LivePatches extends Pick<Patches, "count" | "error"> {
-	readonly at: (tick: Ticks) => readonly PatchPose[];
-}
-
-/** Times between two keys at which it is looked how far patches stray. */
-const LOOKS = 4;
-
-/** Undefined where a body's shape stays, or where it moves by itself and so keeps the shape of the first frame. */
-export function livePatches(workshop: Workshop, shot: Shot, body: Body): LivePatches | undefined {
-	const { kind, hulls, hullError, proxy } = body.settings;
-	if (kind === "active" || kind === "none" || body.origin !== "object" || proxy !== "" || !changesShape(shot, body.object))
-		return undefined;
-	const straight = body.straight ?? (onlyBends(shot.objects[body.object]!) ? straightShape(shot, body.object, 0) : undefined);
-	const surface = (tick: Ticks) => ({ ...meshAt(shot, body.object, tick, straight), uv: new Float32Array(0) });
-	const ticks = keyTicks(shot.objects[body.object]!);
-	const looks = ticks.flatMap((tick, n) =>
-		n === 0 ? [tick] : Array.from({ length: LOOKS }, (_, k) => ticks[n - 1]! + ((tick - ticks[n - 1]!) * (k + 1)) / LOOKS),
-	);
-	const key = `${body.meshKey} patches ${hulls} ${hullError}`;
-	const patches =
-		workshop.patches.get(key) ??
-		remember(
-			workshop.patches,
-			key,
-			makePatches(workshop.solids, surface(0), looks.map(surface), { mostHulls: hulls, tolerance: hullError }),
-			100,
-		);
-	let known: { readonly tick: Ticks; readonly poses: readonly PatchPose[] }[] = [];
-	return {
-		count: patches.count,
-		error: patches.error,
-		at(tick) {
-			const found = known.find((entry) => entry.tick === tick) ?? { tick, poses: patches.fit(surface(tick)) };
-			// A step asks for its beginning and its end, again and again.
-			known = [found, ...known.filter((entry) => entry !== found)].slice(0, 3);
-			return found.poses;
-		},
-	};
-}
-
-/** The body's collider, or that of the shape that stands in for it, or of the part of its shape that lies in a region. */
-export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Promise<FittedCollider> {
-	const { proxy } = body.settings;
-	const part = cropped(workshop, shot, body);
-	if (part) return bodyCollider(workshop, { ...body, ...part });
-	if (proxy === "" || !shot.objects[proxy] || body.endless) return bodyCollider(workshop, body);
-	const mesh = await buildMesh(workshop, shot, proxy);
-	if (!mesh.ok || mesh.value.triangles.length === 0) return bodyCollider(workshop, body);
-	const fitted = bodyCollider(workshop, { ...body, mesh: mesh.value, meshKey: meshHash(shot, proxy) });
-	// What counts is how far it is from the shape that is seen.
-	const stands = measuresOf(mesh.value).volume * body.scale ** 3;
-	return { ...fitted, error: body.volume > 0 ? ((1 + fitted.error) * stands) / body.volume - 1 : 0 };
-}
-
-/** What of a body's shape lies in the region that it is cropped to; undefined where it is not, or nothing would be left. */
-function cropped(workshop: Workshop, shot: Shot, body: Body): Pick<Body, "mesh" | "meshKey"> | undefined {
-	const region = shot.objects[body.settings.crop];
-	if (region?.source.kind !== "region" || body.endless || body.scale !== 1) return undefined;
-	const place = poseInside(bodyPose(shot, body, 0), worldPose(shot, body.settings.crop, 0));
-	const size = worldScale(shot, body.settings.crop);
-	const meshKey = `${body.meshKey} in ${hashValue([region.source, place, size])}`;
-	const mesh =
-		workshop.meshes.get(meshKey) ??
-		remember(workshop.meshes, meshKey, cropSolid(workshop.solids, body.mesh, region.source.form, place, size), 300);
-	return mesh.triangles.length > 0 ? { mesh, meshKey } : undefined;
-}
-
-/** The body's collider, found once per mesh and choice. */
-export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
-	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
-	const { collider, kind, hulls, hullError } = body.settings;
-	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError}`;
-	const fitted =
-		workshop.colliders.get(key) ??
-		remember(
-			workshop.colliders,
-			key,
-			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError }),
-			200_000,
-		);
-	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);
 }

@@ -1,8 +1,10 @@
+export * from "./bodyCollider";
 export * from "./bringIn";
 export * from "./build";
 export * from "./collider";
 export { estimateArrayFill, type FillFacts } from "./fill";
 export * from "./kept";
+export * from "./livePatches";
 export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";

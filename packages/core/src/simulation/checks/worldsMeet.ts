@@ -1,9 +1,9 @@
-import { bodyPose } from "../../bodies";
+import { type Body, bodyPose } from "../../bodies";
 import { rotate, type Vec3, vec3 } from "../../maths";
 import { type Bounds, bounds, hullDistance } from "../../mesh";
-import { setBody } from "../../shot";
+import { type Shot, setBody } from "../../shot";
 import { Kind } from "../scene";
-import type { Check, CheckContext, Finding } from "./types";
+import type { Check, Finding } from "./types";
 
 /** Things this near at the start were meant to touch: a share of the smaller one's size. */
 const NEAR = 0.02;
@@ -15,9 +15,10 @@ export const worldsMeet: Check = {
 	id: "worlds-meet",
 	find: ({ shot, built, scene }): Finding[] => {
 		if (!scene || new Set(scene.world).size < 2) return [];
+		const bodies = new Map(built.bodies.map((body) => [body.id, body]));
 		const boxes = new Map<number, Bounds & { readonly points: Float32Array }>();
 		const boxOf = (i: number) => {
-			const known = boxes.get(i) ?? boxAt(shot, built, scene.ids[i]!);
+			const known = boxes.get(i) ?? boxAt(shot, bodies.get(scene.ids[i]!)!);
 			boxes.set(i, known);
 			return known;
 		};
@@ -44,7 +45,7 @@ export const worldsMeet: Check = {
 		const more = apart.length > 1 ? `, and ${apart.length - 1} more ${apart.length === 2 ? "pair" : "pairs"} so` : "";
 		const worlds = Object.keys(shot.worlds).sort();
 		const home = worlds[scene.world[j]! - 1] ?? "";
-		const movers = [...new Set(apart.map(([body]) => built.bodies.find(({ id }) => id === scene.ids[body])!.object))];
+		const movers = [...new Set(apart.map(([body]) => bodies.get(scene.ids[body]!)!.object))];
 		return [
 			{
 				check: "worlds-meet",
@@ -63,8 +64,7 @@ export const worldsMeet: Check = {
 };
 
 /** The corners of a body's mesh in the world at the start, and the box around them. */
-function boxAt(shot: CheckContext["shot"], built: CheckContext["built"], id: string): Bounds & { readonly points: Float32Array } {
-	const body = built.bodies.find((one) => one.id === id)!;
+function boxAt(shot: Shot, body: Body): Bounds & { readonly points: Float32Array } {
 	const { translation, rotation } = bodyPose(shot, body, 0);
 	const { positions } = body.mesh;
 	const points = new Float32Array(positions.length);

@@ -1,0 +1,52 @@
+import { worldPose, worldScale } from "../animation";
+import { hashValue } from "../common";
+import type { Shot } from "../shot";
+import { cropSolid } from "../solid";
+import type { Body } from "./build";
+import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
+import { measuresOf } from "./measures";
+import { bodyPose, poseInside } from "./pose";
+import { buildMesh, meshHash, remember, type Workshop } from "./workshop";
+
+/** The body's collider, or that of the shape that stands in for it, or of the part of its shape that lies in a region. */
+export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Promise<FittedCollider> {
+	const { proxy } = body.settings;
+	const part = cropped(workshop, shot, body);
+	if (part) return bodyCollider(workshop, { ...body, ...part });
+	if (proxy === "" || !shot.objects[proxy] || body.endless) return bodyCollider(workshop, body);
+	const mesh = await buildMesh(workshop, shot, proxy);
+	if (!mesh.ok || mesh.value.triangles.length === 0) return bodyCollider(workshop, body);
+	const fitted = bodyCollider(workshop, { ...body, mesh: mesh.value, meshKey: meshHash(shot, proxy) });
+	// What counts is how far it is from the shape that is seen.
+	const stands = measuresOf(mesh.value).volume * body.scale ** 3;
+	return { ...fitted, error: body.volume > 0 ? ((1 + fitted.error) * stands) / body.volume - 1 : 0 };
+}
+
+/** What of a body's shape lies in the region that it is cropped to; undefined where it is not, or nothing would be left. */
+function cropped(workshop: Workshop, shot: Shot, body: Body): Pick<Body, "mesh" | "meshKey"> | undefined {
+	const region = shot.objects[body.settings.crop];
+	if (region?.source.kind !== "region" || body.endless || body.scale !== 1) return undefined;
+	const place = poseInside(bodyPose(shot, body, 0), worldPose(shot, body.settings.crop, 0));
+	const size = worldScale(shot, body.settings.crop);
+	const meshKey = `${body.meshKey} in ${hashValue([region.source, place, size])}`;
+	const mesh =
+		workshop.meshes.get(meshKey) ??
+		remember(workshop.meshes, meshKey, cropSolid(workshop.solids, body.mesh, region.source.form, place, size), 300);
+	return mesh.triangles.length > 0 ? { mesh, meshKey } : undefined;
+}
+
+/** The body's collider, found once per mesh and choice. */
+export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
+	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
+	const { collider, kind, hulls, hullError } = body.settings;
+	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError}`;
+	const fitted =
+		workshop.colliders.get(key) ??
+		remember(
+			workshop.colliders,
+			key,
+			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError }),
+			200_000,
+		);
+	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);
+}
