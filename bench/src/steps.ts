@@ -1,6 +1,18 @@
 import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
 import { sampleShot } from "@rubble/core/samples";
-import { addObject, type Command, edit, emptyShot, type Shot, setBody, setFracture, setSettings } from "@rubble/core/shot";
+import {
+	addObject,
+	type Command,
+	edit,
+	emptyShot,
+	type Shot,
+	setBend,
+	setBody,
+	setFracture,
+	setKey,
+	setNumberKey,
+	setSettings,
+} from "@rubble/core/shot";
 import { type EngineFactory, makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
 import { loadSolids } from "@rubble/core/solid";
 import { type Bench, NO_ASSETS, type Row } from "./types";
@@ -85,6 +97,27 @@ const balls = (count: number): Shot => {
 	);
 };
 
+/** A keyed beam goes through rows of boxes; with `hulls` it bends meanwhile, in as many patches. */
+const beam = (hulls: number): Shot =>
+	shotOf(
+		...ground,
+		shape("beam", "box", { width: 3, height: 0.3, depth: 0.3 }, [0, 0.25, -2]),
+		...(hulls > 0
+			? [setBend("beam", { along: 0, toward: 2, angle: 0 }), setNumberKey("beam", "bend", 0, 0), setNumberKey("beam", "bend", 3600, 1.2)]
+			: []),
+		setKey("beam", 0, { translation: [0, 0.25, -2] }),
+		setKey("beam", 3600, { translation: [0, 0.25, 2] }),
+		setBody(["beam"], { kind: "animated", ...(hulls > 0 && { hulls }) }),
+		...Array.from({ length: 100 }, (_, i) =>
+			shape(`box${i}`, "box", { width: 0.2, height: 0.2, depth: 0.2 }, [0.28 * (i % 10) - 1.26, 0.1, 0.28 * Math.floor(i / 10) - 1.2]),
+		),
+		setBody(
+			Array.from({ length: 100 }, (_, i) => `box${i}`),
+			{ kind: "active" },
+		),
+		setSettings({ lastFrame: 72 }),
+	);
+
 export const steps: Bench = {
 	id: "steps",
 	title: "Simulation: engine and our own layer",
@@ -93,5 +126,7 @@ export const steps: Bench = {
 		run("Lamp-room pane", () => sampleShot("lamp-room-pane")!),
 		...[100, 1_000, 4_000].map((count) => run(`heap of ${count} pieces`, () => heap(count))),
 		...[100, 1_000, 4_000].map((count) => run(`${count} balls`, () => balls(count))),
+		run("stiff beam through 100 boxes", () => beam(0)),
+		...[12, 48].map((hulls) => run(`bending beam of ${hulls} patches`, () => beam(hulls))),
 	],
 };

@@ -17,6 +17,12 @@ const weightless = async () => {
 	await until(session.page, (s) => (s.shot.settings as any).gravity.every((g: number) => g === 0));
 };
 
+/** The same where gravity is keyed: a key at the frame on show. */
+const weightlessByKey = async () => {
+	await session.page.locator("section:has(button) ::-p-aria([name='None'][role='button'])").click();
+	await until(session.page, (s) => (s.shot.settings as any).gravityKeys.some(({ value }: any) => value.every((g: number) => g === 0)));
+};
+
 /** World places of the bodies whose path begins so, at a frame: x, y, z each. */
 const placesAt = (path: string, frame: number): Promise<number[][]> =>
 	session.page.evaluate(
@@ -311,5 +317,26 @@ test("curves: keys are dragged, boxed, curved, copied to a later frame and taken
 	await combine(page, "Control", "z");
 	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation.length === 3);
 	await press(page, "Close the curves");
+	expect(session.errors).toEqual([]);
+});
+
+test("gravity is keyed: on at first, off from frame 13", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ball");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("5");
+	await type(page, "Go to frame", "12");
+	await press(page, "Key gravity at this frame");
+	await type(page, "Go to frame", "13");
+	await weightlessByKey();
+	await page.keyboard.press("6");
+	await type(page, "Last", "36");
+	await runToEnd(page);
+	const heights = await Promise.all([12, 20, 28, 36].map((frame) => placesAt("Ball", frame).then(([place]) => place![1]!)));
+	expect(heights[0]! - heights[1]!).toBeGreaterThan(1);
+	expect(heights[1]! - heights[2]!).toBeCloseTo(heights[2]! - heights[3]!, 3);
 	expect(session.errors).toEqual([]);
 });

@@ -171,7 +171,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "push",
 		title: "5 Push",
 		body: [
-			"Gravity pulls everything. Forces do the rest: each stands somewhere, can be moved, turned and keyed, and its arrows show what it does at the frame.",
+			"Gravity pulls everything; the diamond beside it keys it. Forces do the rest: each stands somewhere, can be moved, turned and keyed, and its arrows show what it does at the frame.",
 			[
 				[
 					"Push, burst, whirl",

@@ -1,5 +1,5 @@
 import { compose, type Quat, rotate, slerp, squad, type Vec3, vec3 } from "../maths";
-import { type Easing, type Id, type Key, type SceneObject, type Shot, TICKS_PER_SECOND, type Ticks } from "../shot";
+import { type Easing, type Id, type Key, type SceneObject, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks } from "../shot";
 
 /** A place and a turn in the world or relative to a parent. */
 export interface Pose {
@@ -13,6 +13,10 @@ export const isKeyed = (item: SceneObject): boolean => item.keys.translation.len
 /** A keyed number of an object at a tick; undefined where it has no keys. */
 export const numberAt = (item: SceneObject, name: string, tick: Ticks): number | undefined =>
 	evaluateKeys(item.keys.numbers?.[name] ?? [], tick, NUMBERS);
+
+/** The main world's gravity at a tick, m/s². */
+export const gravityAt = ({ gravity, gravityKeys = [] }: ShotSettings, tick: Ticks): Vec3 =>
+	evaluateKeys(gravityKeys, tick, VECTORS) ?? gravity;
 
 /** The object's pose relative to its parent: its keys where it has any, else where it stands. */
 export const localPose = (item: SceneObject, tick: Ticks): Pose => ({

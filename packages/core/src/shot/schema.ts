@@ -40,6 +40,7 @@ const settings = object({
 	stepsPerSecond: finite().min(1).max(1200),
 	solverIterations: finite().integer().min(1).max(64),
 	gravity: vec3(),
+	gravityKeys: lazy((value: unknown) => (value === undefined ? mixed().optional() : array(key(vec3())).required())),
 	timeScale: finite().moreThan(0).max(1000),
 	seed: finite().integer(),
 })

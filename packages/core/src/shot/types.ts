@@ -62,6 +62,8 @@ export interface ShotSettings {
 	readonly solverIterations: number;
 	/** m/s² */
 	readonly gravity: Vec3;
+	/** Where it changes over time; the steady one above where absent. */
+	readonly gravityKeys?: readonly Key<Vec3>[] | undefined;
 	/** Simulated seconds per second of the shot. */
 	readonly timeScale: number;
 	readonly seed: number;

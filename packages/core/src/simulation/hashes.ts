@@ -1,4 +1,4 @@
-import { moves, numberAt, worldPose, worldScale } from "../animation";
+import { gravityAt, moves, numberAt, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
@@ -40,7 +40,7 @@ export function startHash(shot: Shot): Hash {
 			settings.firstFrame,
 			settings.stepsPerSecond,
 			settings.solverIterations,
-			settings.gravity,
+			settings.gravityKeys ? null : settings.gravity,
 			settings.timeScale,
 			settings.seed,
 		],
@@ -109,6 +109,8 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 		for (const id of numbers)
 			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step)
 				for (const name of Object.keys(shot.objects[id]!.keys.numbers!).sort()) values.push(numberAt(shot.objects[id]!, name, tick));
+		if (settings.gravityKeys)
+			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) values.push(...gravityAt(settings, tick));
 		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);
 		previous = hashText(`${previous}|${values.join()}|${woken.join()}`);
 		hashes.push(previous);

@@ -1,8 +1,8 @@
 import { buildBodies } from "../bodies";
 import { POSE_STRIDE } from "../cache";
-import { setBody, setFracture, setKey, setSettings } from "../shot";
+import { edit, setBody, setFracture, setGravity, setKey, setSettings } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
-import { makeScene, rapierEngine, simulate } from ".";
+import { frameHashes, makeScene, rapierEngine, simulate } from ".";
 
 const ball = (id: string, y: number, radius = 0.5) => shape(id, "ball", { radius, detail: 3 }, [0, y, 0]);
 const ground = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" })];
@@ -247,4 +247,31 @@ test("what may never rest stays awake; what may rest at once sleeps sooner", asy
 	expect(await awakeAt(120, { restSpeed: 0 })).toBe(1);
 	expect(await awakeAt(120, {})).toBe(0);
 	expect(await awakeAt(24, { restAfter: 5 })).toBe(1);
+});
+
+test("gravity goes by its keys: off after a quarter of a second a fall goes on evenly, and what slept wakes when it comes back", async () => {
+	const shot = shotOf(
+		shape("ground", "ground", {}),
+		setBody(["ground"], { kind: "passive" }),
+		ball("high", 10),
+		shape("crate", "box", { width: 0.5, height: 0.5, depth: 0.5 }, [3, 0.25, 0]),
+		setBody(["high", "crate"], { kind: "active" }),
+		setGravity([0, -9.81, 0], 0, true),
+		setGravity([0, -9.81, 0], 300, true),
+		setGravity([0, 0, 0], 301, true),
+		setGravity([0, 0, 0], 2400, true),
+		setGravity([5, 2, 0], 2401, true),
+		setSettings({ lastFrame: 72 }),
+	);
+	const run = await runShot(shot);
+	// The step that begins at the key, the 31st, still has it.
+	expect(run.speed("high", 20)[1]).toBeCloseTo((-9.81 * 31) / 120, 3);
+	expect(run.speed("high", 40)[1]).toBeCloseTo(run.speed("high", 20)[1], 3);
+	expect(run.at("crate", 48)[0]).toBeCloseTo(3, 3);
+	expect(run.at("crate", 72)[0]).toBeGreaterThan(4);
+	// Its keys are part of what makes frames stale, from where they differ on.
+	const other = edit(shot, setGravity([0, 1, 0], 2400, true)).shot;
+	const [before, after] = [frameHashes(shot), frameHashes(other)];
+	expect(before.findIndex((hash, k) => hash !== after[k])).toBeGreaterThan(5);
+	expect(before.findIndex((hash, k) => hash !== after[k])).toBeLessThan(50);
 });

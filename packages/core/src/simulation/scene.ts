@@ -1,4 +1,4 @@
-import { moves, type Pose, worldPose } from "../animation";
+import { gravityAt, moves, type Pose, worldPose } from "../animation";
 import {
 	type Body,
 	bodyPose,
@@ -70,7 +70,7 @@ export interface SimScene {
 	readonly area: Float64Array;
 	/** Which world it belongs to; only bodies of one meet. 0: the main one. */
 	readonly world: Uint8Array;
-	/** 3 per world, m/s². */
+	/** 3 per world, m/s²; of the main one where it changes over time, that of the step at hand. */
 	readonly gravity: Float64Array;
 	/** Largest extent of the body, metres. */
 	readonly size: Float64Array;
@@ -190,7 +190,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 	const worlds = Object.keys(shot.worlds)
 		.sort()
 		.slice(0, MOST_WORLDS - 1);
-	scene.gravity.set(shot.settings.gravity, 0);
+	scene.gravity.set(gravityAt(shot.settings, 0), 0);
 	for (const [w, id] of worlds.entries()) scene.gravity.set(shot.worlds[id]!.gravity, 3 * (w + 1));
 	const masks = makeMasks(shot, wearers);
 	const regionIndex = new Map<Id, number>();

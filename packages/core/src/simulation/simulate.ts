@@ -1,3 +1,4 @@
+import { gravityAt } from "../animation";
 import { CHUNK_FRAMES, type Chunk, POSE_STRIDE } from "../cache";
 import { type Progress, report } from "../common";
 import { angularVelocityBetween, type Vec3, vec3 } from "../maths";
@@ -80,8 +81,10 @@ interface Run {
 }
 
 /** Runs the scene frame by frame. The same scene gives the same bytes, on every machine and in one go or several. */
-export async function simulate(scene: SimScene, factory: EngineFactory, options: SimulateOptions): Promise<SimulateResult> {
-	const { settings } = scene;
+export async function simulate(steady: SimScene, factory: EngineFactory, options: SimulateOptions): Promise<SimulateResult> {
+	const { settings } = steady;
+	// A run that changes gravity has its own record of it: others may look at the scene meanwhile.
+	const scene = settings.gravityKeys ? { ...steady, gravity: steady.gravity.slice() } : steady;
 	const last = options.until ?? settings.lastFrame;
 	const run = await start(scene, factory, options.from, options.state);
 	let frame = options.from ? options.from.frame + 1 : settings.firstFrame;
@@ -203,6 +206,11 @@ function advanceStep(run: Run, log: FrameLog): void {
 	const { scene, engine, held } = run;
 	const begin = tickOfStep(scene.settings, run.step);
 	const end = tickOfStep(scene.settings, run.step + 1);
+	if (scene.settings.gravityKeys) {
+		const gravity = gravityAt(scene.settings, begin);
+		scene.gravity.set(gravity, 0);
+		engine.setGravity(gravity);
+	}
 	releaseDue(run, begin, log);
 	takeBack(scene, engine, held, run.after, run.taken, begin);
 	[run.before, run.after] = [run.after, run.before];
@@ -386,9 +394,9 @@ function releaseDue(run: Run, tick: number, log: FrameLog): void {
 /** Lets the engine look ahead for bodies that would cross much of their own thickness, or of what is thin, in one step. */
 function sweepFast(run: Run): void {
 	const { scene, engine, before } = run;
-	const { timeScale, stepsPerSecond, gravity } = scene.settings;
+	const { timeScale, stepsPerSecond } = scene.settings;
 	const dt = timeScale / stepsPerSecond;
-	const fall = Math.abs(gravity[1]) * dt * dt;
+	const fall = Math.abs(scene.gravity[1]!) * dt * dt;
 	for (let i = 0; i < scene.count; i++) {
 		if (before.awake[i] !== 1) continue;
 		const [x, y, z] = [before.velocity[3 * i]!, before.velocity[3 * i + 1]!, before.velocity[3 * i + 2]!];

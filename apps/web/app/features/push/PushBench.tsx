@@ -1,4 +1,4 @@
-import { numberAt } from "@rubble/core/animation";
+import { gravityAt, numberAt } from "@rubble/core/animation";
 import { FORCES, forceById } from "@rubble/core/forces";
 import {
 	addObject,
@@ -9,10 +9,11 @@ import {
 	type OptionValue,
 	optionDefaults,
 	orderedObjects,
+	removeGravityKey,
 	setFlags,
 	setForceOption,
+	setGravity,
 	setNumberKey,
-	setSettings,
 	shownOptions,
 	tickOfFrame,
 } from "@rubble/core/shot";
@@ -28,7 +29,7 @@ import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { sightNow } from "~/workbench/view/eye";
-import { KeyDiamond } from "../keys/KeyDiamond";
+import { Diamond, KeyDiamond } from "../keys/KeyDiamond";
 import { KeysSection } from "../keys/KeysSection";
 import { PlaceSection } from "../shape/PlaceSection";
 import { WorldsSection } from "./WorldsSection";
@@ -217,19 +218,33 @@ const GRAVITIES = [
 ] as const;
 
 function GravitySection() {
-	const { shot, perform } = useWorkbench();
+	const { shot, frame, perform } = useWorkbench();
+	const tick = tickOfFrame(shot.settings, frame);
+	const keys = shot.settings.gravityKeys ?? [];
+	const here = keys.some((key) => key.tick === tick);
+	const gravity = gravityAt(shot.settings, tick);
 	return (
-		<Section title="Gravity">
-			<VectorField
-				label="Pull"
-				unit="m/s²"
-				help="Of the main world; other worlds have their own"
-				value={shot.settings.gravity}
-				onChange={(gravity) => perform(setSettings({ gravity }))}
-			/>
+		<Section title="Gravity" aside={keys.length > 0 ? `keyed: frame ${frame}` : undefined}>
+			<div className="flex items-end gap-1.5">
+				<div className="min-w-0 flex-1">
+					<VectorField
+						label="Pull"
+						unit="m/s²"
+						help="Of the main world; other worlds have their own. Burst pulls towards a point"
+						value={gravity}
+						onChange={(next) => perform(setGravity(next, tick))}
+					/>
+				</div>
+				<Diamond
+					here={here}
+					count={keys.length}
+					label="gravity"
+					onPress={() => perform(here ? removeGravityKey(tick) : setGravity(gravity, tick, true))}
+				/>
+			</div>
 			<div className="flex gap-1.5">
-				{GRAVITIES.map(({ label, gravity }) => (
-					<button key={label} type="button" className="button flex-1" onClick={() => perform(setSettings({ gravity: [...gravity] }))}>
+				{GRAVITIES.map(({ label, gravity: next }) => (
+					<button key={label} type="button" className="button flex-1" onClick={() => perform(setGravity([...next], tick))}>
 						{label}
 					</button>
 				))}

@@ -1,4 +1,5 @@
-import { formatNumber, setSettings } from "@rubble/core/shot";
+import { gravityAt } from "@rubble/core/animation";
+import { formatNumber, setGravity, setSettings, tickOfFrame } from "@rubble/core/shot";
 import { differences } from "@rubble/core/takes";
 import { useMemo } from "react";
 import { NumberField } from "~/controls/NumberField";
@@ -18,6 +19,7 @@ export function RunBench() {
 	const state = useWorkbench();
 	const { shot, perform } = state;
 	const { settings } = shot;
+	const tick = tickOfFrame(settings, state.frame);
 	const set = (change: Partial<typeof settings>) => perform(setSettings(change));
 	return (
 		<>
@@ -90,8 +92,8 @@ export function RunBench() {
 					label="Gravity"
 					unit="m/s²"
 					help="9.81 down on earth"
-					value={settings.gravity}
-					onChange={(gravity) => set({ gravity })}
+					value={gravityAt(settings, tick)}
+					onChange={(gravity) => perform(setGravity(gravity, tick))}
 				/>
 				<NumberField
 					label="Time scale"

@@ -49,6 +49,26 @@ export const setNumberKey = (id: Id, name: string, tick: Ticks, value: number): 
 	},
 });
 
+/** Sets the main world's gravity: a key at this tick where it is keyed, or shall be; a key that stands there already is replaced. */
+export const setGravity = (gravity: Vec3, tick: Ticks, key = false): Command => ({
+	name: key ? "Key gravity" : "Set gravity",
+	apply: ({ settings }) => {
+		const former = settings.gravityKeys ?? [];
+		if (!key && former.length === 0) settings.gravity = [...gravity];
+		else settings.gravityKeys = withKey(former, { tick, value: [...gravity], easing: easingAt(former, tick) });
+	},
+});
+
+/** Without a key at this tick; steady again without any. */
+export const removeGravityKey = (tick: Ticks): Command => ({
+	name: "Remove gravity's key",
+	apply: ({ settings }) => {
+		const rest = settings.gravityKeys?.filter((key) => key.tick !== tick) ?? [];
+		if (rest.length > 0) settings.gravityKeys = rest;
+		else delete settings.gravityKeys;
+	},
+});
+
 /** A list of keys of an object: of its place, of its turn, or of a number by its name. */
 export type KeyChannel = "translation" | "rotation" | `numbers.${string}`;
 

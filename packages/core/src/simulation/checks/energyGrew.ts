@@ -14,6 +14,7 @@ export const energyGrew: Check = {
 	id: "energy-grew",
 	find: ({ shot, scene, run }): Finding[] => {
 		if (!scene || !run || run.bodies !== scene.shown) return [];
+		if (shot.settings.gravityKeys) return [];
 		if (scene.animated.length + scene.followers.length + scene.forces.length > 0 || scene.world.some((world) => world > 0)) return [];
 		// Springs and motors hold and give energy.
 		if (scene.joints.some(({ kind, options }) => kind === "spring" || (options.motor ?? "none") !== "none")) return [];

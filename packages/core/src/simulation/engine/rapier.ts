@@ -47,7 +47,7 @@ const JOINT_PASSES = 4;
 const TOUCHING = 1e-3;
 function build(scene: SimScene, held: Uint8Array): Engine {
 	const { settings } = scene;
-	const [gx, gy, gz] = settings.gravity;
+	const [gx, gy, gz] = tripleAt(scene.gravity, 0);
 	const world = new RAPIER.World({ x: gx, y: gy, z: gz });
 	const unit = typicalLength(scene);
 	world.lengthUnit = unit * CORRECTION;
@@ -227,6 +227,12 @@ function adapt(
 			setPose(body, from);
 			body.setNextKinematicTranslation(xyz(to));
 			body.setNextKinematicRotation(xyzw(to));
+		},
+		setGravity([x, y, z]) {
+			const { gravity } = world;
+			if (gravity.x === x && gravity.y === y && gravity.z === z) return;
+			world.gravity = { x, y, z } as RAPIER.Vector3;
+			for (const body of bodies) if (body.isDynamic()) body.wakeUp();
 		},
 		setPoints(i, points) {
 			colliders[i]![0]!.setShape(new RAPIER.ConvexPolyhedron(points));

@@ -81,6 +81,8 @@ export interface Engine {
 	setKeyed(body: number, from: KeyedPose, to: KeyedPose): void;
 	/** Gives a body that is one hull another one: 3 numbers per point, in its frame. */
 	setPoints(body: number, points: Float32Array): void;
+	/** The main world's gravity from now on, m/s²; wakes everything where it changes. */
+	setGravity(gravity: Vec3): void;
 	readState(into: BodyState): void;
 	/** Puts back the state of every body that `from.awake` marks. */
 	writeState(from: BodyState): void;
