@@ -10,6 +10,7 @@ import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import type { TakeSeries } from "@rubble/core/takes";
+import type { LiveCost } from "./watchedEngine";
 
 /** All bodies of one object, ready to draw: the vertices of their meshes one after the other. Copies share a mesh. */
 export interface Drawing {
@@ -184,7 +185,7 @@ export interface KeptFrame {
 }
 
 export interface RunEvents {
-	readonly onProgress: (fraction: number, what: string) => void;
+	readonly onProgress: (fraction: number, what: string, cost?: LiveCost) => void;
 	/** The take as it begins: what is kept of the last run, and the first frame to come. */
 	readonly onStart: (id: string, name: string, take: Take, from: number) => void;
 	readonly onChunk: (chunk: Chunk, take: Take) => void;

@@ -37,6 +37,7 @@ import { bodiesAndPlaces, builtAside, drawAside, sceneAside, sceneFor } from "./
 import type { BakedFile, BakeForecast, KeptFrame, KeysFromTake, LoadedTake, RunEvents, RunResult, TakeScene } from "./messages";
 import { fetchBytes, getJson, keepAsset, putAsset, send, sendJson } from "./network";
 import { begin, letMessagesIn } from "./progress";
+import { watchEngine } from "./watchedEngine";
 
 /** The take on show, and its frames. */
 const memory: { take?: { id: string; name: string; locked: boolean; take: Take }; store: FrameStore } = {
@@ -117,9 +118,10 @@ export async function run(
 		frameHashes: hashes.slice(0, begun - firstFrame),
 	};
 	const keeper = await keepChunks(shotId, begunTake, fresh, begun, onStart, onChunk);
+	const watched = watchRun(signal, begun - 1, onProgress);
 	if (begun > lastFrame) return { finished: true, frame: lastFrame, frames: 0, milliseconds: performance.now() - started };
-	const result = await simulate(scene, rapierEngine, {
-		...progress,
+	const result = await simulate(scene, watched.factory, {
+		...watched.progress,
 		...(from && { from }),
 		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
 	});
@@ -141,7 +143,8 @@ export async function goOn(
 	onChunk: RunEvents["onChunk"],
 ): Promise<RunResult> {
 	const started = performance.now();
-	const progress = letMessagesIn(begin("run"), onProgress);
+	const signal = begin("run");
+	const progress = letMessagesIn(signal, onProgress);
 	const shown = memory.take;
 	if (!shown || !posesAt(memory.store, frame)) throw new Error(`Frame ${frame} is not stored.`);
 	const { snapshot, chunks, frameHashes: known } = shown.take;
@@ -178,8 +181,9 @@ export async function goOn(
 	};
 	const keeper = await keepChunks(shotId, begunTake, fresh, begun, onStart, onChunk);
 	for (const chunk of made) keeper.add(chunk, undefined);
-	const result = await simulate(scene, rapierEngine, {
-		...progress,
+	const watched = watchRun(signal, frame, onProgress);
+	const result = await simulate(scene, watched.factory, {
+		...watched.progress,
 		from: there,
 		state: state.value,
 		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
@@ -213,6 +217,15 @@ export async function carry(
 	for (const chunk of made.value.store.chunks) keeper.add(chunk, undefined);
 	await keeper.done();
 	return { carried: made.value.carried, left: made.value.left };
+}
+
+/** The engine and the progress of a run that tells what it costs. `before`: the frame before its first. */
+function watchRun(signal: Parameters<typeof letMessagesIn>[0], before: number, onProgress: RunEvents["onProgress"]) {
+	const watch = watchEngine(before);
+	return {
+		factory: watch.factory,
+		progress: letMessagesIn(signal, (fraction, what) => onProgress(fraction, what, watch.read(Number(/^Frame (-?\d+)/.exec(what)?.[1])))),
+	};
 }
 
 /** Chunks that are shown as they come and stored in order beside the work that makes them; a failure comes up at the end. */

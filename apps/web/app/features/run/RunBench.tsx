@@ -136,6 +136,15 @@ function StatusSection() {
 			<Section title="Running">
 				<ProgressBar label="Run" fraction={running.fraction} />
 				<Fact label={running.what} value={left === undefined ? "" : `about ${Math.max(1, Math.round(left))} s left`} />
+				{running.cost && (
+					<>
+						<Fact label="A frame" value={`${formatNumber(running.cost.frame, 3)} ms`} />
+						<Fact label="of it the engine" value={`${formatNumber(running.cost.engine, 3)} ms`} />
+						<Fact label="Awake" value={running.cost.awake.toLocaleString("en")} />
+						{running.cost.swept > 0 && <Fact label="Fast, swept ahead" value={running.cost.swept.toLocaleString("en")} />}
+						<Fact label="Contacts that bear" value={running.cost.contacts.toLocaleString("en")} />
+					</>
+				)}
 				<button type="button" className="button" onClick={stopRun}>
 					Stop (Ctrl .)
 				</button>

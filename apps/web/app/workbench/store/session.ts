@@ -276,7 +276,9 @@ async function simulateFrom(
 	set({ run: { from: first, at: first - 1, fraction: 0, what: "Getting ready", startedAt: performance.now() } });
 	try {
 		const result = await begin(
-			proxy((fraction, what) => set((state) => (state.run ? { run: { ...state.run, fraction, what } } : {}))),
+			proxy((fraction, what, cost) =>
+				set((state) => (state.run ? { run: { ...state.run, fraction, what, cost: cost ?? state.run.cost } } : {})),
+			),
 			...showMade(session),
 		);
 		if (session !== opened) return;

@@ -7,6 +7,7 @@ import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
 import type { TakeCard } from "~/data/takes.server";
 import type { ColliderLines, Drawing, FindingRow, InspectResult, Ties } from "~/workers/messages";
+import type { LiveCost } from "~/workers/watchedEngine";
 import type { Autosave, SaveState } from "./autosave";
 
 export type ColourBy = "material" | "gradient" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
@@ -28,6 +29,7 @@ export interface RunState {
 	readonly fraction: number;
 	readonly what: string;
 	readonly startedAt: number;
+	readonly cost?: LiveCost | undefined;
 	/** Whether it only lets things settle. */
 	readonly settles?: boolean;
 }
