@@ -54,9 +54,10 @@ export function describeBody(scene: SimScene, i: number, isHeld: boolean, follow
 	return description;
 }
 
-export function describeColliders(scene: SimScene, i: number): RAPIER.ColliderDesc[] {
+/** `shape`: instead of the one that the scene has at the start. */
+export function describeColliders(scene: SimScene, i: number, shape: ColliderShape = scene.colliders[i]!.shape): RAPIER.ColliderDesc[] {
 	const kind = scene.kind[i]!;
-	const descriptions = shapes(scene.colliders[i]!.shape);
+	const descriptions = shapes(shape);
 	const gravity = Math.sqrt(scene.settings.gravity.reduce((sum, g) => sum + g * g, 0));
 	for (const description of descriptions) {
 		description

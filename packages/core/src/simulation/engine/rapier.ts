@@ -235,7 +235,15 @@ function adapt(
 			for (const body of bodies) if (body.isDynamic()) body.wakeUp();
 		},
 		setPoints(i, points) {
-			colliders[i]![0]!.setShape(new RAPIER.ConvexPolyhedron(points));
+			// The library's own way to give a collider another shape leaves contacts with the old one.
+			const old = colliders[i]![0]!;
+			bodyOf.delete(old.handle);
+			world.removeCollider(old, true);
+			const [description] = describeColliders(scene, i, { kind: "hulls", hulls: [points] });
+			const made = addCollider(world, description!, bodies[i]!);
+			colliders[i] = [made];
+			bodyOf.set(made.handle, i);
+			if (asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		},
 		readState(into) {
 			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i)) readBody(bodies[i]!, into, i, vector, quaternion);
