@@ -314,7 +314,7 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	const copies = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length);
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
-	await act(press(page, "Frame"));
+	await act(page.locator("::-p-aria([role='radio'][name='Frame'])").click());
 	await act(type(page, "Frame", FULL ? "36" : "12"));
 	await act(pick("Cup"));
 	await act(kind("Passive"));

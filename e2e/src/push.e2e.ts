@@ -53,7 +53,7 @@ test("wave and whirl: a lifting force on keys passes baskets that wake by frame,
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length === 25);
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
-	await act(press(page, "Frame"));
+	await act(page.locator("::-p-aria([role='radio'][name='Frame'])").click());
 	await page.locator("::-p-aria([name='Frame'][role='textbox'])").wait();
 	await act(type(page, "Frame", "18"));
 	await act(page.keyboard.press("5"));
@@ -104,7 +104,7 @@ test("a barrel follows its keys until frame 46 and goes on with their speed", as
 	await page.keyboard.press("3");
 	await kind("Active");
 	await page.waitForSelector("::-p-text(It follows its keys until it wakes)");
-	await press(page, "Frame");
+	await page.locator("::-p-aria([role='radio'][name='Frame'])").click();
 	await page.locator("::-p-aria([name='Frame'][role='textbox'])").wait();
 	await type(page, "Frame", "46");
 	await page.keyboard.press("5");
