@@ -48,7 +48,6 @@ export function BendSection({ id }: { id: Id }) {
 				<KeyDiamond id={id} name={BEND} label="the bend" value={bend.angle} />
 			</div>
 			<Segments
-				compact
 				label="Along"
 				help="The axis of the object that becomes an arc"
 				value={String(bend.along)}
@@ -59,7 +58,6 @@ export function BendSection({ id }: { id: Id }) {
 				}}
 			/>
 			<Segments
-				compact
 				label="Ends go to"
 				help="The axis towards which the ends bend; a negative angle bends them the other way"
 				value={String(bend.toward)}
