@@ -1,4 +1,18 @@
-import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
+import {
+	kind as kindOf,
+	makeCounter,
+	newShot,
+	openBrowser,
+	pick as pickRow,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	sleep,
+	state,
+	type,
+	until,
+} from "./browser";
 
 /** Bonds, connectors and chains, by mouse and keyboard. */
 let session: Session;
@@ -7,14 +21,8 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-const kind = (label: string): Promise<void> => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${label})`).click();
-/** Picks a row of the ledger; with Ctrl, one more. */
-async function pick(name: string, more = false): Promise<void> {
-	const { page } = session;
-	if (more) await page.keyboard.down("Control");
-	await page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
-	if (more) await page.keyboard.up("Control");
-}
+const kind = (label: string) => kindOf(session.page, label);
+const pick = (name: string, more = false) => pickRow(session.page, name, more);
 
 /** Events of the stored frames of these kinds, with the paths of both bodies. */
 const events = (kinds: readonly number[]) =>

@@ -16,9 +16,20 @@ export interface PageState {
 	readonly undoStack: readonly unknown[];
 	readonly selection: readonly string[];
 	readonly findings: readonly { readonly check: string; readonly message: string }[];
-	readonly frames: { readonly chunks: readonly { readonly firstFrame: number; readonly frames: number }[] };
+	readonly frames: {
+		readonly chunks: readonly {
+			readonly firstFrame: number;
+			readonly frames: number;
+			readonly bodies: number;
+			readonly poses: Float32Array;
+		}[];
+	};
 	readonly take: {
-		readonly take: { readonly chunks: readonly { readonly hash: string }[]; readonly frameHashes: readonly string[] };
+		readonly take: {
+			readonly chunks: readonly { readonly hash: string }[];
+			readonly frameHashes: readonly string[];
+			readonly bodies: readonly { readonly id: string }[];
+		};
 	} | null;
 	readonly save: { readonly kind: string };
 }
@@ -111,6 +122,40 @@ export async function type(page: Page, label: string, value: string): Promise<vo
 	await page.keyboard.press("Enter");
 	await page.evaluate(() => (document.activeElement as HTMLElement).blur());
 }
+
+/** Picks a row of the ledger; with Ctrl, one more. */
+export async function pick(page: Page, name: string, more = false): Promise<void> {
+	if (more) await page.keyboard.down("Control");
+	await page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
+	if (more) await page.keyboard.up("Control");
+}
+
+/** One of several that exclude each other, by what is written on it: a kind of body. */
+export const kind = (page: Page, name: string): Promise<void> => page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
+
+/** Chooses an entry of a list that opens. */
+export async function choose(page: Page, label: string, entry: string): Promise<void> {
+	await press(page, label);
+	await page.locator(`::-p-aria([role='option']) ::-p-text(${entry})`).click();
+}
+
+/** Stored poses of the bodies whose path begins so, at a frame: 7 numbers each, the place first. */
+export const posesAt = (page: Page, path: string, frame: number): Promise<number[][]> =>
+	page.evaluate(
+		(start, at) => {
+			const { bodies, take, frames } = window.rubble!.state();
+			const chunk = frames.chunks.find((one) => at >= one.firstFrame && at < one.firstFrame + one.frames)!;
+			const index = new Map(take!.take.bodies.map(({ id }, i) => [id, i]));
+			return bodies
+				.filter((body) => body.path.startsWith(start) && index.has(body.id))
+				.map((body) => {
+					const from = ((at - chunk.firstFrame) * chunk.bodies + index.get(body.id)!) * 7;
+					return [...chunk.poses.subarray(from, from + 7)];
+				});
+		},
+		path,
+		frame,
+	);
 
 export async function combine(page: Page, modifier: "Control" | "Shift", key: Parameters<Page["keyboard"]["press"]>[0]): Promise<void> {
 	await page.keyboard.down(modifier);

@@ -1,4 +1,20 @@
-import { makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
+import {
+	choose,
+	kind as kindOf,
+	makeCounter,
+	newShot,
+	openBrowser,
+	pick as pickRow,
+	posesAt,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	sleep,
+	state,
+	type,
+	until,
+} from "./browser";
 
 /**
  * Pieces of work from an empty shot that take many bodies or long runs. In smaller numbers here; with RUBBLE_FULL=1 in
@@ -12,32 +28,10 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-const pick = (name: string) => session.page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
-const kind = (name: string) => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
+const pick = (name: string, more = false) => pickRow(session.page, name, more);
+const kind = (name: string) => kindOf(session.page, name);
+const posesOf = (path: string, frame: number) => posesAt(session.page, path, frame);
 const built = () => until(session.page, (s) => s.building === null && s.save.kind === "saved", LONG);
-/** Chooses an entry of a list that opens. */
-async function choose(label: string, entry: string): Promise<void> {
-	await press(session.page, label);
-	await session.page.locator(`::-p-aria([role='option']) ::-p-text(${entry})`).click();
-}
-
-/** Poses of the bodies whose path begins so, at a frame: 7 numbers each. */
-const posesOf = (path: string, frame: number): Promise<number[][]> =>
-	session.page.evaluate(
-		(start, at) => {
-			const { bodies, take, frames } = (window as any).rubble.state();
-			const chunk = frames.chunks.find((one: any) => at >= one.firstFrame && at < one.firstFrame + one.frames);
-			const index = new Map(take.take.bodies.map(({ id }: any, i: number) => [id, i]));
-			return bodies
-				.filter((body: any) => body.path.startsWith(start) && index.has(body.id))
-				.map((body: any) => {
-					const from = ((at - chunk.firstFrame) * chunk.bodies + (index.get(body.id) as number)) * 7;
-					return [...chunk.poses.subarray(from, from + 7)];
-				});
-		},
-		path,
-		frame,
-	);
 async function keep(name: string): Promise<void> {
 	if (FULL) await session.page.screenshot({ path: `${process.env.RUBBLE_PICTURES ?? "."}/${name}.png` });
 }
@@ -119,7 +113,7 @@ test("a float in its cage: both fall, parts are refined until it fits, and the f
 	await act(page.keyboard.press("3"));
 	await act(kind("Active"));
 	// A hull would fill it.
-	await act(choose("Shape", "Convex hull"));
+	await act(choose(page, "Shape", "Convex hull"));
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Ball"));
 	await act(type(page, "Radius", "0.24"));
@@ -168,7 +162,7 @@ test("a boat that bends goes through a wall of bricks: its foot holds, what was 
 	await act(press(page, "Set down"));
 	await act(page.keyboard.press("2"));
 	await page.keyboard.press("1");
-	await act(choose("Made of", "Brick"));
+	await act(choose(page, "Made of", "Brick"));
 	await page.keyboard.press("2");
 	await act(pressText(page, "Masonry"));
 	await built();
@@ -225,7 +219,7 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 	const { act, acts } = makeCounter();
 	await act(press(page, "Terrain"));
 	await act(page.keyboard.press("3"));
-	await act(choose("Shape", "Flat, while trying"));
+	await act(choose(page, "Shape", "Flat, while trying"));
 	await act(page.keyboard.press("1"));
 	await act(press(page, "Cylinder"));
 	await act(type(page, "Height", "2.4"));
@@ -273,7 +267,7 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 		await act(type(page, label!, value!));
 	await page.keyboard.press("3");
 	await pick("Terrain");
-	await act(choose("Only in", "Region"));
+	await act(choose(page, "Only in", "Region"));
 	await act(pressText(page, "True ground for the final run"));
 	await built();
 	await act(press(page, "Colliders"));
@@ -331,7 +325,7 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await act(press(page, "Add beacon"));
 	await act(type(page, "Position x", "0 0.5"));
 	await act(press(page, "Add camera"));
-	await act(choose("Aims at", "Beacon"));
+	await act(choose(page, "Aims at", "Beacon"));
 	await act(type(page, "Go to frame", "1"));
 	await act(page.keyboard.press("k"));
 	await act(type(page, "Go to frame", FULL ? "120" : "72"));

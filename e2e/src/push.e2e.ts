@@ -1,4 +1,19 @@
-import { combine, makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import {
+	combine,
+	kind as kindOf,
+	makeCounter,
+	newShot,
+	openBrowser,
+	pick as pickRow,
+	posesAt,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	state,
+	type,
+	until,
+} from "./browser";
 
 /** Real pieces of work with forces, regions, keys and worlds, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -7,8 +22,8 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-const pick = (name: string) => session.page.locator(`::-p-aria([role='treeitem']) ::-p-text(${name})`).click();
-const kind = (name: string) => session.page.locator(`::-p-aria([role='radio']) ::-p-text(${name})`).click();
+const pick = (name: string) => pickRow(session.page, name);
+const kind = (name: string) => kindOf(session.page, name);
 
 /** No gravity, by the button of the Push stage once that is there. */
 const weightless = async () => {
@@ -25,21 +40,7 @@ const weightlessByKey = async () => {
 
 /** World places of the bodies whose path begins so, at a frame: x, y, z each. */
 const placesAt = (path: string, frame: number): Promise<number[][]> =>
-	session.page.evaluate(
-		(start, at) => {
-			const { bodies, take, frames } = (window as any).rubble.state();
-			const chunk = frames.chunks.find((one: any) => at >= one.firstFrame && at < one.firstFrame + one.frames);
-			return bodies
-				.filter((body: any) => body.path.startsWith(start))
-				.map((body: any) => {
-					const index = take.take.bodies.findIndex(({ id }: any) => id === body.id);
-					const from = ((at - chunk.firstFrame) * chunk.bodies + index) * 7;
-					return [...chunk.poses.subarray(from, from + 3)];
-				});
-		},
-		path,
-		frame,
-	);
+	posesAt(session.page, path, frame).then((poses) => poses.map((pose) => pose.slice(0, 3)));
 
 test("wave and whirl: a lifting force on keys passes baskets that wake by frame, a whirl follows; the falloff is drawn", async () => {
 	const { page } = session;

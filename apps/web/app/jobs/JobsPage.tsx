@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { Hint } from "~/controls/Hint";
+import { PageHeader } from "~/controls/PageHeader";
 import { ProgressBar } from "~/controls/ProgressBar";
 import type { JobRow } from "~/data/jobs.server";
 import { ThemeButton } from "~/workbench/TopBar";
@@ -20,10 +21,7 @@ export function JobsPage({ first }: { first: readonly JobRow[] }) {
 	const waiting = jobs.filter(({ state }) => state === "waiting").length;
 	return (
 		<Tooltip.Provider>
-			<header className="flex h-13 items-center gap-3 border-b border-line bg-chalk px-4">
-				<Link to="/" aria-label="To the yard">
-					<img src="/mark.svg" alt="" width={24} height={24} />
-				</Link>
+			<PageHeader>
 				<span className="text-base font-semibold">Jobs</span>
 				<span className="text-slate">
 					{running} running · {waiting} waiting
@@ -35,7 +33,7 @@ export function JobsPage({ first }: { first: readonly JobRow[] }) {
 					</button>
 				)}
 				<ThemeButton />
-			</header>
+			</PageHeader>
 			<main className="mx-auto max-w-5xl p-6">
 				{!connected && (
 					<p className="mb-3 text-ochre">The server does not answer; what stands here may be old. It is asked again and again.</p>

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
+import { PageHeader } from "~/controls/PageHeader";
 import type { TakeCard } from "~/data/takes.server";
 import { useJobs } from "~/jobs/useJobs";
 import { ThemeButton } from "~/workbench/TopBar";
@@ -61,10 +62,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 	const shown = mode === "flip" && ready.length > 1 ? [ready[flipped ? 1 : 0]!] : mode === "overlay" ? ready.slice(0, 1) : ready;
 	return (
 		<Tooltip.Provider>
-			<header className="flex h-13 items-center gap-3 border-b border-line bg-chalk px-4">
-				<Link to="/" aria-label="To the yard">
-					<img src="/mark.svg" alt="" width={24} height={24} />
-				</Link>
+			<PageHeader>
 				<div>
 					<h1 className="font-semibold">{name} · Takes</h1>
 					<p className="text-xs text-slate">
@@ -77,7 +75,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 				<Link to={`/shots/${shotId}/run`} className="button">
 					Back to the bench
 				</Link>
-			</header>
+			</PageHeader>
 			<main className="mx-auto max-w-[1400px] p-5">
 				<div className="flex items-start gap-3">
 					<span className="mt-1.5 text-slate">Compare</span>

@@ -17,10 +17,14 @@ export function bodyPose(shot: Shot, body: PlaceInObject, tick: number): Pose {
 }
 
 /** The same, from the object's pose. */
-export function placedIn({ translation, rotation }: Pose, { offset, turn, kept }: Omit<PlaceInObject, "object">): Pose {
-	const own = kept ?? { translation: offset, rotation: turn };
-	return { translation: vec3.add(translation, rotate(rotation, own.translation)), rotation: compose(rotation, own.rotation) };
-}
+export const placedIn = (object: Pose, { offset, turn, kept }: Omit<PlaceInObject, "object">): Pose =>
+	poseOutside(object, kept ?? { translation: offset, rotation: turn });
+
+/** A pose in an object as one of the world. */
+export const poseOutside = ({ translation, rotation }: Pose, inside: Pose): Pose => ({
+	translation: vec3.add(translation, rotate(rotation, inside.translation)),
+	rotation: compose(rotation, inside.rotation),
+});
 
 /** A pose of the world as one in an object. */
 export function poseInside({ translation, rotation }: Pose, pose: Pose): Pose {

@@ -62,16 +62,24 @@ export function posesAt(store: FrameStore, frame: number): Float32Array | undefi
 }
 
 /** By body: the first frame in which it moved by itself because something woke it. Those that were free from the start are not in it. */
-export const wokenAt = (store: FrameStore): Map<number, number> => firstEvents(store, EventKind.Wake);
+export const wokenAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Wake);
 
 /** By body: the first frame in which it is dust. */
-export const dustAt = (store: FrameStore): Map<number, number> => firstEvents(store, EventKind.Dust);
+export const dustAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Dust);
 
-function firstEvents({ chunks }: FrameStore, wanted: number): Map<number, number> {
+/** What was found for a store, by kind: it never changes, and the view asks at every frame. */
+const found = new WeakMap<FrameStore, Map<number, Map<number, number>>>();
+
+function firstEvents(store: FrameStore, wanted: number): Map<number, number> {
+	const kinds = found.get(store) ?? new Map<number, Map<number, number>>();
+	found.set(store, kinds);
+	const known = kinds.get(wanted);
+	if (known) return known;
 	const first = new Map<number, number>();
-	for (const { events } of chunks)
+	for (const { events } of store.chunks)
 		events.kind.forEach((kind, e) => {
 			if (kind === wanted && !first.has(events.a[e]!)) first.set(events.a[e]!, events.frame[e]!);
 		});
+	kinds.set(wanted, first);
 	return first;
 }

@@ -10,10 +10,10 @@ export const followsLinks = (shot: Shot, id: Id): boolean =>
 
 /** Whether an object's shape goes by its own keys: what is broken, or moves by itself, stays as it is at the first frame. */
 export const followsShapeKeys = (shot: Shot, id: Id): boolean =>
+	changesShape(shot, id) &&
 	(shot.objects[id]?.source.kind === "shape" || shot.objects[id]?.source.kind === "mesh") &&
 	(shot.bodies[id]?.kind ?? "none") !== "active" &&
-	isWhole(shot, id) &&
-	changesShape(shot, id);
+	isWhole(shot, id);
 
 const isWhole = (shot: Shot, id: Id): boolean => !Object.values(shot.fractures).some(({ object }) => object === id);
 

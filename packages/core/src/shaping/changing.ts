@@ -14,7 +14,8 @@ export const BEND = "bend";
 
 /** Those of them that are keyed. */
 export const keyedNumbers = (item: SceneObject): string[] =>
-	shapeNumbers(item).filter((name) => (item.keys.numbers?.[name]?.length ?? 0) > 0);
+	// The view asks of every object at every frame.
+	item.keys.numbers ? shapeNumbers(item).filter((name) => (item.keys.numbers?.[name]?.length ?? 0) > 0) : [];
 
 /** Whether its shape changes over time by keys of its own. */
 export const changesShape = (shot: Shot, id: Id): boolean => keyedNumbers(shot.objects[id]!).length > 0;
@@ -39,7 +40,7 @@ export function shapedAt(item: SceneObject, tick: Ticks): SceneObject {
 /** A sentence where an object's shape cannot be what its keys or its bend make of it, else undefined. `straight`: before it bends. */
 export function shapingProblem(shot: Shot, id: Id, straight: Mesh): string | undefined {
 	const item = shot.objects[id]!;
-	const { source, bend, keys } = item;
+	const { source, bend } = item;
 	const shape = source.kind === "shape" ? shapeById(source.shape) : undefined;
 	let triangles: number | undefined;
 	if (shape && source.kind === "shape")
@@ -55,9 +56,12 @@ export function shapingProblem(shot: Shot, id: Id, straight: Mesh): string | und
 	if (!bend) return undefined;
 	if (bend.along === bend.toward) return "It cannot bend towards the axis that it bends along.";
 	const most = mostBend(straight, bend);
-	const widest = Math.max(Math.abs(bend.angle), ...(keys.numbers?.[BEND] ?? []).map(({ value }) => Math.abs(value)));
-	return widest > most ? `It folds over itself: it can bend by ${formatNumber((most * 180) / Math.PI, 3)}° at most.` : undefined;
+	return widestBend(item) > most ? `It folds over itself: it can bend by ${formatNumber((most * 180) / Math.PI, 3)}° at most.` : undefined;
 }
+
+/** The largest angle that it bends by at any time, radians. */
+const widestBend = ({ bend, keys }: SceneObject): number =>
+	Math.max(Math.abs(bend?.angle ?? 0), ...(keys.numbers?.[BEND] ?? []).map(({ value }) => Math.abs(value)));
 
 /** Where its shape has keys, in order. */
 export const keyTicks = (item: SceneObject): Ticks[] =>
@@ -73,12 +77,12 @@ export function straightShape(shot: Shot, id: Id, tick: Ticks, numbers: Readonly
 
 /** A mesh as the object's frame and scale have it, ready to bend where it bends. */
 export function sized(shot: Shot, id: Id, mesh: Mesh): Mesh {
-	const { frame, bend, keys } = shot.objects[id]!;
+	const { frame, bend } = shot.objects[id]!;
 	const framed = frame ? transformMesh(mesh, { scale: frame.scale, translation: vec3.scale(frame.pivot, -1) }) : mesh;
 	const straight = transformMesh(framed, { scale: worldScale(shot, id) });
 	if (!bend || bend.along === bend.toward) return straight;
 	// The rows of vertices do not change with time, or nothing could follow them.
-	const widest = Math.max(Math.abs(bend.angle), ...(keys.numbers?.[BEND] ?? []).map(({ value }) => Math.abs(value)));
+	const widest = widestBend(shot.objects[id]!);
 	return widest > 0 ? readyToBend(straight, bend, widest) : straight;
 }
 

@@ -1,7 +1,7 @@
 import { acos, clamp, radians, rotate, type Vec3, vec3 } from "../maths";
-import { type JointState, pointOf, type Running, turnSince } from "./joints";
+import { isFree, type JointState, pointOf, type Running, turnSince } from "./joints";
 import { rigidGroup } from "./rigid";
-import { Kind, stepSeconds } from "./scene";
+import { stepSeconds } from "./scene";
 
 /** Share of what a pin is beyond its cone that it comes back by in a step: less than all, or it would be flung back. */
 const WAY_BACK = 0.2;
@@ -42,8 +42,9 @@ export function stopCones(run: Running, { broken }: JointState): void {
 }
 
 /** 1 / (moment of inertia about an axis through the pin), 1/(kg m²); 0 for what does not move by itself. */
-function lightness({ scene, engine, before, held }: Running, i: number, pin: Vec3, axis: Vec3): number {
-	if (i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!)) return 0;
+function lightness(run: Running, i: number, pin: Vec3, axis: Vec3): number {
+	if (!isFree(run, i)) return 0;
+	const { scene, engine, before } = run;
 	const { mass, centre, inertia } = rigidGroup(scene, engine, before, engine.carrier[i]!);
 	const arm = vec3.cross(axis, vec3.subtract(centre, pin));
 	return 1 / (inertia + mass * vec3.dot(arm, arm));

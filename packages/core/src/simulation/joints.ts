@@ -48,9 +48,20 @@ export function springSpeed(x: number, v: number, stiffness: number, damping: nu
 	return e * e * v - ((1 + e * e - both) * x) / h;
 }
 
+/** Whether an end of a joint moves by itself: neither the world, nor held, nor bonded to what holds still. */
+export const isFree = ({ scene, engine, held }: Pick<Running, "scene" | "engine" | "held">, i: number): boolean =>
+	i >= 0 && scene.kind[i] === Kind.Active && held[i] === 0 && !engine.isAnchored(engine.carrier[i]!);
+
+const AXES: readonly Vec3[] = [
+	[1, 0, 0],
+	[0, 1, 0],
+	[0, 0, 1],
+];
+
 /** 1 / (mass that a point of a body seems to have along a direction), 1/kg; 0 for what does not move by itself. */
-function lightness({ scene, engine, before, held }: Running, i: number, at: Vec3, direction: Vec3): number {
-	if (i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!)) return 0;
+function lightness(run: Running, i: number, at: Vec3, direction: Vec3): number {
+	if (!isFree(run, i)) return 0;
+	const { scene, engine, before } = run;
 	const { mass, centre, inertia } = rigidGroup(scene, engine, before, engine.carrier[i]!);
 	const arm = vec3.cross(vec3.subtract(at, centre), direction);
 	return 1 / mass + vec3.dot(arm, arm) / inertia;
@@ -85,7 +96,7 @@ export function pullSprings(run: Running, { broken }: JointState): void {
 		const rest = vec3.subtract(joint.to, joint.from);
 		const shares = [joint.options.shareX ?? 1, joint.options.shareY ?? 1, joint.options.shareZ ?? 1];
 		for (let k = 0; k < 3; k++) {
-			const own = rotate(joint.turn, [k === 0 ? 1 : 0, k === 1 ? 1 : 0, k === 2 ? 1 : 0]);
+			const own = rotate(joint.turn, AXES[k]!);
 			const axis = rotate(turned, own);
 			pull(axis, vec3.dot(apart, axis) - vec3.dot(rest, own), shares[k]!);
 		}
@@ -98,11 +109,12 @@ export const turnSince = (scene: SimScene, state: BodyState, i: number): Quat =>
 	i < 0 ? IDENTITY : compose(quatAt(state.rotation, i), inverse(quatAt(scene.rotation, i)));
 
 /** The spring against twisting the second body against the first, with a share for each of the connector's axes. */
-function twist({ scene, engine, before, held }: Running, { a, b, turn, options }: Joint, h: number): void {
+function twist(run: Running, { a, b, turn, options }: Joint, h: number): void {
 	const { turning: stiffness = 0, turnDamping: damping = 0 } = options;
 	if (stiffness === 0 && damping === 0) return;
-	const still = (i: number) => i < 0 || scene.kind[i] !== Kind.Active || held[i] !== 0 || engine.isAnchored(engine.carrier[i]!);
-	const lightest = (still(a) ? 0 : 1 / meanInertia(scene, a)) + (still(b) ? 0 : 1 / meanInertia(scene, b));
+	const { scene, engine, before } = run;
+	const [freeA, freeB] = [isFree(run, a), isFree(run, b)];
+	const lightest = (freeA ? 1 / meanInertia(scene, a) : 0) + (freeB ? 1 / meanInertia(scene, b) : 0);
 	if (lightest === 0) return;
 	// Turn of b against a as a vector: twice the vector part, for the turns that springs allow.
 	const relative = compose(turnSince(scene, before, b), inverse(turnSince(scene, before, a)));
@@ -115,13 +127,13 @@ function twist({ scene, engine, before, held }: Running, { a, b, turn, options }
 	let impulse: Vec3 = vec3.ZERO;
 	for (let k = 0; k < 3; k++) {
 		if (shares[k] === 0) continue;
-		const axis = rotate(turned, rotate(turn, [k === 0 ? 1 : 0, k === 1 ? 1 : 0, k === 2 ? 1 : 0]));
+		const axis = rotate(turned, rotate(turn, AXES[k]!));
 		const v = vec3.dot(speed, axis);
 		const next = springSpeed(vec3.dot(angle, axis), v, stiffness * shares[k]!, damping * shares[k]!, 1 / lightest, h);
 		impulse = vec3.add(impulse, vec3.scale(axis, (next - v) / lightest));
 	}
-	if (!still(a)) engine.addTurn(a, vec3.scale(impulse, -1));
-	if (b >= 0 && !still(b)) engine.addTurn(b, impulse);
+	if (freeA) engine.addTurn(a, vec3.scale(impulse, -1));
+	if (freeB) engine.addTurn(b, impulse);
 }
 
 export interface JointBreak {
@@ -242,15 +254,10 @@ function balances(
 
 /** Angular momentum of a body about its own centre, world, kg m²/s. */
 function spinMomentum(scene: SimScene, state: BodyState, i: number): Vec3 {
-	const axes: Vec3[] = [
-		[1, 0, 0],
-		[0, 1, 0],
-		[0, 0, 1],
-	];
 	let sum: Vec3 = vec3.ZERO;
 	const w = tripleAt(state.spin, i);
 	for (let k = 0; k < 3; k++) {
-		const axis = rotate(quatAt(state.rotation, i), rotate(quatAt(scene.inertiaFrame, i), axes[k]!));
+		const axis = rotate(quatAt(state.rotation, i), rotate(quatAt(scene.inertiaFrame, i), AXES[k]!));
 		sum = vec3.add(sum, vec3.scale(axis, scene.inertia[3 * i + k]! * vec3.dot(axis, w)));
 	}
 	return sum;

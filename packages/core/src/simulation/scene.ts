@@ -1,4 +1,4 @@
-import { gravityAt, moves, type Pose, worldPose } from "../animation";
+import { gravityAt, moves, worldPose } from "../animation";
 import {
 	type Body,
 	bodyPose,
@@ -9,6 +9,7 @@ import {
 	matchesRule,
 	measuresOf,
 	parseRule,
+	poseOutside,
 	regionAt,
 	rowOf,
 	ruleFacts,
@@ -18,7 +19,7 @@ import { type Bonds, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
-import { angularVelocityBetween, compose, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
+import { angularVelocityBetween, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
@@ -182,7 +183,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		backTick: new Float64Array(n).fill(Number.POSITIVE_INFINITY),
 		poseAt: (i: number, tick: Ticks) => {
 			const pose = bodyPose(shot, wearers[i]!, tick);
-			return i < shown ? pose : placed(pose, patchAt(i, tick));
+			return i < shown ? pose : poseOutside(pose, patchAt(i, tick));
 		},
 		pointsAt: (i: number, tick: Ticks) => patchAt(i, tick).points,
 		settings: shot.settings,
@@ -248,12 +249,6 @@ export const hullsOf = (hulls: readonly Float32Array[], error = 0): FittedCollid
 	shape: { kind: "hulls", hulls },
 	choice: "patches",
 	error,
-});
-
-/** Something in a body's frame, where the body is. */
-const placed = ({ translation, rotation }: Pose, inside: Pose): Pose => ({
-	translation: vec3.add(translation, rotate(rotation, inside.translation)),
-	rotation: compose(rotation, inside.rotation),
 });
 
 /** The joints between bodies that take part and of which one can move, in the scene's numbers. */

@@ -1,7 +1,7 @@
-import { type Body, bodyPose, poseInside } from "../bodies";
+import { type Body, bodyPose, poseInside, poseOutside } from "../bodies";
 import { type Chunk, type FrameStore, POSE_STRIDE } from "../cache";
 import { bad, good, type Outcome } from "../common";
-import { compose, quatAt, rotate, type Vec3, vec3 } from "../maths";
+import { quatAt, type Vec3, vec3 } from "../maths";
 import { bounds, containment, type Mesh } from "../mesh";
 import { type Shot, tickOfFrame } from "../shot";
 import { Kind, type SimScene } from "../simulation";
@@ -37,7 +37,7 @@ export function carryOver(
 	for (const body of coarse.bodies)
 		if (body.origin === "piece" && index.has(body.id)) {
 			const own = guides.get(body.object) ?? [];
-			own.push(guideOf(coarse.shot, body, index.get(body.id)!));
+			own.push(guideOf(coarse.shot, body));
 			guides.set(body.object, own);
 		}
 	const followed = new Int32Array(scene.shown).fill(-1);
@@ -63,12 +63,7 @@ export function carryOver(
 				const to = (f * scene.shown + i) * POSE_STRIDE;
 				const from = f * chunk.bodies + followed[i]!;
 				const pose = followed[i]! >= 0 ? poseOf(chunk, from) : undefined;
-				const { translation, rotation } = pose
-					? {
-							translation: vec3.add(pose.translation, rotate(pose.rotation, seats[i]!.translation)),
-							rotation: compose(pose.rotation, seats[i]!.rotation),
-						}
-					: scene.poseAt(i, tick);
+				const { translation, rotation } = pose ? poseOutside(pose, seats[i]!) : scene.poseAt(i, tick);
 				poses.set(translation, to);
 				poses.set(rotation, to + 3);
 			}
@@ -90,15 +85,16 @@ const NO_EVENTS: Chunk["events"] = {
 /** A coarse piece where it stands at first. */
 interface Guide {
 	readonly body: Body;
-	readonly number: number;
 	readonly pose: ReturnType<typeof bodyPose>;
 	readonly reach: number;
 	inside?: ReturnType<typeof containment>;
 }
 
-function guideOf(shot: Shot, body: Body, number: number): Guide {
-	return { body, number, pose: bodyPose(shot, body, 0), reach: farthest(body.mesh) * body.scale };
-}
+const guideOf = (shot: Shot, body: Body): Guide => ({
+	body,
+	pose: bodyPose(shot, body, 0),
+	reach: farthest(body.mesh) * body.scale,
+});
 
 function farthest(mesh: Mesh): number {
 	const { min, max } = bounds(mesh);

@@ -1,5 +1,5 @@
 import { degrees, radians } from "@rubble/core/maths";
-import { BEND, shapedAt } from "@rubble/core/shaping";
+import { BEND, keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import { type Bend, type Id, setBend, setNumberKey, tickOfFrame } from "@rubble/core/shot";
 import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
@@ -28,7 +28,7 @@ export function BendSection({ id }: { id: Id }) {
 			</Section>
 		);
 	const set = (change: Partial<Bend>) => perform(setBend(id, { ...item.bend!, ...change }));
-	const keyed = (item.keys.numbers?.[BEND]?.length ?? 0) > 0;
+	const keyed = keyedNumbers(item).includes(BEND);
 	return (
 		<Section title="Bend">
 			<div className="flex items-center gap-1.5">

@@ -1,6 +1,6 @@
 import { bounds } from "@rubble/core/mesh";
 import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
-import { shapedAt } from "@rubble/core/shaping";
+import { keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
 	formatNumber,
@@ -170,7 +170,7 @@ function ObjectSections({ id }: { id: Id }) {
 						item.source.kind === "shape" &&
 						Object.entries(shape.parameters).map(([name, parameter]) => {
 							const value = (shapedAt(item, tick).source as ShapeSource).parameters[name]!;
-							const keyed = (item.keys.numbers?.[name]?.length ?? 0) > 0;
+							const keyed = keyedNumbers(item).includes(name);
 							return (
 								<div key={name} className="flex items-center gap-1.5">
 									<div className="min-w-0 flex-1">

@@ -55,8 +55,10 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 	const { shot, frame, take } = state;
 	const colours = shot.colouring && makeColours(shot.colouring);
 	if (!colours?.ok) return undefined;
-	const speeds = shot.colouring!.by === "speed" || shot.colouring!.by === "formula" ? speedsAt(state) : undefined;
-	const known = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const { by } = shot.colouring!;
+	const speeds = by === "speed" || by === "formula" ? speedsAt(state) : undefined;
+	// Only what goes by the take's frames needs the numbers of its bodies.
+	const known = speeds || by === "age" ? new Map(take?.take.bodies.map(({ id }, i) => [id, i])) : undefined;
 	const woken = wokenAt(state.frames);
 	const matrix = new Matrix4();
 	const worn = new Color();
@@ -68,7 +70,7 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 		const there = placed.matrixOf(body.id, matrix);
 		const start = shot.objects[body.object] ? bodyPose(shot, body, 0).translation : vec3.ZERO;
 		const place: Vec3 = there ? [matrix.elements[12]!, matrix.elements[13]!, matrix.elements[14]!] : start;
-		const number = known.get(body.id) ?? -1;
+		const number = known?.get(body.id) ?? -1;
 		const speed = speeds?.[number] ?? 0;
 		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(number);
 		const age = free === undefined ? 0 : Math.max(0, frame - free) / shot.settings.fps;

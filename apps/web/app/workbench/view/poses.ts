@@ -1,6 +1,6 @@
 import { worldPose } from "@rubble/core/animation";
 import { crackOf, placedIn } from "@rubble/core/bodies";
-import { dustAt, type FrameStore, lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
+import { dustAt, lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
 import type { WorkbenchState } from "../store/store";
@@ -23,14 +23,6 @@ function takeIndex({ bodies, take }: PosedState): Int32Array {
 	return index;
 }
 
-/** What of a take turns to dust, found once for a store of frames. */
-const dusts = new WeakMap<FrameStore, ReadonlyMap<number, number>>();
-function dustIn(frames: FrameStore): ReadonlyMap<number, number> {
-	const known = dusts.get(frames) ?? dustAt(frames);
-	dusts.set(frames, known);
-	return known;
-}
-
 /**
  * Puts every body where it stands at the frame: stored poses where there are some, else where the set-up has it. At
  * the first frame the set-up itself is shown, so that edits are seen at once; keyed things always stand at their keys.
@@ -42,7 +34,7 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 	const last = lastStored(frames, settings.firstFrame);
 	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
 	const index = takeIndex(state);
-	const dust = dustIn(frames);
+	const dust = dustAt(frames);
 	const settling = state.settling && new Map(state.settling.ids.map((id, i) => [id, i]));
 	const alone = state.alone && new Set(state.alone);
 	for (const { object } of Object.values(shot.fractures)) {

@@ -34,8 +34,8 @@ export const nothingBelow: Check = {
 	},
 };
 
-const worldIds = (shot: { readonly worlds: Readonly<Record<string, unknown>> }): string[] => Object.keys(shot.worlds).sort();
-const worldName = (shot: Parameters<Check["find"]>[0]["shot"], world: number): string =>
+export const worldIds = (shot: { readonly worlds: Readonly<Record<string, unknown>> }): string[] => Object.keys(shot.worlds).sort();
+export const worldName = (shot: Parameters<Check["find"]>[0]["shot"], world: number): string =>
 	world === 0 ? "the main world" : `“${shot.worlds[worldIds(shot)[world - 1]!]?.name}”`;
 
 /** The worlds in which there are bodies. */

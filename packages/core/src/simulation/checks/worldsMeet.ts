@@ -3,6 +3,7 @@ import { rotate, type Vec3, vec3 } from "../../maths";
 import { type Bounds, bounds, hullDistance } from "../../mesh";
 import { type Shot, setBody } from "../../shot";
 import { Kind } from "../scene";
+import { worldIds, worldName } from "./nothingBelow";
 import type { Check, Finding } from "./types";
 
 /** Things this near at the start were meant to touch: a share of the smaller one's size. */
@@ -43,8 +44,6 @@ export const worldsMeet: Check = {
 		if (apart.length === 0) return [];
 		const [i, j] = apart[0]!;
 		const more = apart.length > 1 ? `, and ${apart.length - 1} more ${apart.length === 2 ? "pair" : "pairs"} so` : "";
-		const worlds = Object.keys(shot.worlds).sort();
-		const home = worlds[scene.world[j]! - 1] ?? "";
 		const movers = [...new Set(apart.map(([body]) => bodies.get(scene.ids[body]!)!.object))];
 		return [
 			{
@@ -54,8 +53,8 @@ export const worldsMeet: Check = {
 				message: `${scene.paths[i]} stands at ${scene.paths[j]}${more}, but they belong to different worlds: they will pass through each other.`,
 				fixes: [
 					{
-						label: `Into ${home === "" ? "the main world" : `“${shot.worlds[home]!.name}”`}`,
-						command: setBody(movers, { world: home === "" ? undefined : home }),
+						label: `Into ${worldName(shot, scene.world[j]!)}`,
+						command: setBody(movers, { world: worldIds(shot)[scene.world[j]! - 1] }),
 					},
 				],
 			},
