@@ -17,9 +17,9 @@ async function wallScene(columns: number, rows: number, bonded: boolean, struck:
 			source: { kind: "shape", shape: "box", parameters: { width, height, depth: 0.125 } },
 			translation: [0, height / 2, 0],
 		}),
+		setFracture("f", { object: "wall", method: "masonry", options: { length: 0.25, height: 0.125, joint: 0.001, mortar: "gap" } }),
 		...(bonded
 			? [
-					setFracture("f", { object: "wall", method: "masonry", options: { length: 0.25, height: 0.125, joint: 0.001, mortar: "gap" } }),
 					setBody(["wall"], { kind: "active", density: 1800 }),
 					addBondSet("b", {
 						name: "Mortar",
@@ -63,16 +63,18 @@ const wallRow = (columns: number, rows: number): Row => ({
 	name: `wall of ${columns} × ${rows} bricks`,
 	run: async () => {
 		const scene = await wallScene(columns, rows, true, true);
+		// The first time compiles as it goes.
+		await frameTimes(scene);
 		const bonded = await frameTimes(scene);
-		const whole = await frameTimes(await wallScene(columns, rows, false, true));
-		const quiet = middle(bonded.slice(2, 12));
+		const passive = await frameTimes(await wallScene(columns, rows, false, true));
+		const quiet = middle(bonded.slice(2, 11));
 		return {
 			pieces: scene.count - 2,
 			bonds: scene.bonds.count,
 			"ms first frame": bonded[0]!,
 			"ms a quiet frame": quiet,
-			"of one held body": quiet / middle(whole.slice(2, 12)),
-			"ms worst frame of the blow": Math.max(...bonded.slice(12)),
+			"of the same bricks that hold still": quiet / middle(passive.slice(2, 11)),
+			"ms worst frame of the blow": Math.max(...bonded.slice(11)),
 			"ms a frame after it": middle(bonded.slice(16)),
 		};
 	},

@@ -1,14 +1,24 @@
 import { compose, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
-import { find, unite } from "../mesh";
 import { frameOfTick, type Ticks } from "../shot";
 import { type BondNet, makeBondNet, useOfStrength } from "./bondNet";
 import { type ContactLoad, contactLoads } from "./contactLoads";
 import type { BodyState, Engine, Group } from "./engine";
 import { balance, stressOf } from "./equilibrium";
-import { BOND_BROKEN, BOND_WHOLE, type Break, BreakMode, type StrikePoint, type Striker, strike } from "./lattice";
+import {
+	BOND_BROKEN,
+	BOND_WHOLE,
+	type Break,
+	BreakMode,
+	type Lattice,
+	makeLattice,
+	type StrikePoint,
+	type Striker,
+	strike,
+} from "./lattice";
 import { centreOfMass } from "./pushes";
 import { addInertia, rigidGroup } from "./rigid";
 import { Kind, type SimScene, stepSeconds } from "./scene";
+import { makeStructures, type Structures, structureOf } from "./structures";
 
 /**
  * What is bonded moves as one body until its bonds break. Blows go through `lattice.ts` within the step in which they
@@ -61,12 +71,20 @@ export const copyBondState = (from: BondState): BondState => ({
 	grace: [...from.grace],
 });
 
-/** What a run knows of its bonds. */
-export interface Bonded {
+/** What it takes to find out who hangs together. */
+interface Whereabouts {
 	readonly net: BondNet;
 	readonly state: BondState;
+	/** 1 per body: 0 outside of the functions that use it. */
+	readonly waiting: Uint8Array;
+}
+
+/** What a run knows of its bonds. */
+export interface Bonded extends Whereabouts {
 	/** 1 per bond: share of its strength that is left now. */
 	readonly left: Float64Array;
+	readonly structures: Structures;
+	readonly lattice: Lattice;
 	/** Whether `left` may be out of date: a blow has fallen, or it was never looked at. */
 	disturbed: boolean;
 }
@@ -97,10 +115,11 @@ const GRACE_STEPS = 10;
 const MOST_DAMAGE = 0.6;
 /** Relative change of loads from which they are looked at again. */
 const LOAD_CHANGE = 0.05;
-/** Iterations a frame at most, and bonds looked at in all of them together: a large structure goes on in the next frame. */
-const ITERATIONS = 400;
-const LEAST_ITERATIONS = 60;
-const WORK = 1_500_000;
+/** Iterations a frame, and bonds looked at in all of them together: a large structure goes on in the next frame. */
+const LEAST_ITERATIONS = 5;
+const WORK = 80_000;
+/** Iterations for looking at a structure once, before anything moves. */
+const PATIENT = 300;
 /** Residual up to which stresses are believed. */
 const BELIEVED = 0.02;
 /** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
@@ -110,48 +129,59 @@ const LARGE = 4000;
 const WITH_THE_WORST = 0.9;
 
 /** Puts what is bonded on common carriers; call once, before the first step. */
-export function bindGroups(scene: SimScene, engine: Engine, state: BondState): void {
+export function bindGroups(scene: SimScene, engine: Engine, bonded: Bonded): void {
 	if (scene.bonds.count === 0) return;
-	const members = bodiesWithBonds(scene);
-	const groups = partsOf(scene, members, allBonds(scene), state).filter(({ bodies, anchored }) => bodies.length > 1 || anchored);
+	const groups = partsOf(scene, bonded, bodiesWithBonds(scene)).filter(({ bodies, anchored }) => bodies.length > 1 || anchored);
 	engine.regroup(groups);
 }
 
-export const makeBonded = (scene: SimScene, state: BondState): Bonded => ({
-	net: makeBondNet(scene),
-	state,
-	left: new Float64Array(scene.bonds.count).fill(1),
-	disturbed: true,
-});
+export function makeBonded(scene: SimScene, state: BondState): Bonded {
+	const net = makeBondNet(scene);
+	const waiting = new Uint8Array(scene.count);
+	// As at the first frame.
+	const fresh = { net, state: makeBondState(scene), waiting };
+	const wholes = partsOf(scene, fresh, bodiesWithBonds(scene)).map(({ bodies }) => ({
+		members: bodies,
+		list: holdingBonds(scene, fresh, bodies),
+	}));
+	return {
+		net,
+		state,
+		waiting,
+		structures: makeStructures(scene, wholes),
+		lattice: makeLattice(net, scene.bonds, scene.mass, (i) => scene.kind[i] === Kind.Active, wholes, stepSeconds(scene)),
+		left: new Float64Array(scene.bonds.count).fill(1),
+		disturbed: true,
+	};
+}
 
-const allBonds = ({ bonds }: SimScene): number[] => Array.from({ length: bonds.count }, (_, k) => k);
 const bodiesWithBonds = ({ count, bonded }: SimScene): number[] =>
 	Array.from({ length: count }, (_, i) => i).filter((i) => bonded[i] === 1);
 
-/** Connected parts of bodies over bonds that hold. */
-function partsOf({ bonds, kind }: SimScene, members: readonly number[], list: readonly number[], { state }: BondState): Group[] {
-	const local = new Map(members.map((body, z) => [body, z]));
-	const root = Int32Array.from(members, (_, z) => z);
-	const held = new Set<number>();
-	for (const k of list) {
-		if (state[k] !== BOND_WHOLE) continue;
-		const a = local.get(bonds.a[k]!);
-		if (a === undefined) continue;
-		if (kind[bonds.b[k]!] !== Kind.Active) held.add(a);
-		else {
-			const b = local.get(bonds.b[k]!);
-			if (b !== undefined) unite(root, a, b);
-		}
+/** Connected parts of bodies over bonds that hold; bodies ascending. */
+function partsOf({ bonds, kind }: SimScene, { net, state, waiting }: Whereabouts, members: readonly number[]): Group[] {
+	for (const body of members) waiting[body] = 1;
+	const parts: Group[] = [];
+	for (const first of members) {
+		if (waiting[first] === 0) continue;
+		waiting[first] = 0;
+		const bodies = [first];
+		let anchored = false;
+		for (let at = 0; at < bodies.length; at++)
+			for (const k of net.of[bodies[at]!]!) {
+				if (state.state[k] !== BOND_WHOLE) continue;
+				if (kind[bonds.b[k]!] !== Kind.Active) {
+					anchored = true;
+					continue;
+				}
+				const other = bonds.a[k] === bodies[at] ? bonds.b[k]! : bonds.a[k]!;
+				if (waiting[other] === 0) continue;
+				waiting[other] = 0;
+				bodies.push(other);
+			}
+		parts.push({ bodies: bodies.sort((x, y) => x - y), anchored });
 	}
-	const anchors = new Set([...held].map((z) => find(root, z)));
-	const parts = new Map<number, number[]>();
-	for (const [z, body] of members.entries()) {
-		const at = find(root, z);
-		const part = parts.get(at);
-		if (part) part.push(body);
-		else parts.set(at, [body]);
-	}
-	return [...parts].map(([at, bodies]) => ({ bodies, anchored: anchors.has(at) }));
+	return parts;
 }
 
 /** How much of each bond's strength is left in a frame. */
@@ -282,9 +312,11 @@ export function takeBlows(
 	const muted: [number, number][] = [];
 	const groups: Group[] = [];
 	const changed: number[] = [];
+	let any = false;
 	for (const one of struck) {
 		const outcome = strikeGroup(run, bonded, one, isKeyed, speedOf);
 		if (!outcome) continue;
+		any = true;
 		broke.push(...outcome.broke);
 		muted.push(...outcome.muted);
 		groups.push(...outcome.groups);
@@ -295,7 +327,7 @@ export function takeBlows(
 				changed.push(i);
 			}
 	}
-	if (groups.length === 0) return undefined;
+	if (!any) return undefined;
 	engine.writeState(before);
 	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
 	engine.regroup(groups);
@@ -329,13 +361,10 @@ function strikeGroup(
 	const members = engine.membersOf(carrier);
 	const anchored = engine.isAnchored(carrier);
 	const frame = frameOf(run, bonded, members[0]!, anchored);
-	const inGroup = new Set(members);
-	const list = [...new Set(members.flatMap((i) => net.of[i]!))]
-		.filter((k) => {
-			const [a, b] = [bonds.a[k]!, bonds.b[k]!];
-			return inGroup.has(a) && (inGroup.has(b) || scene.kind[b] !== Kind.Active);
-		})
-		.sort((a, b) => a - b);
+	const belongs = (k: number): boolean => {
+		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
+		return engine.carrier[a] === carrier && (scene.kind[b] !== Kind.Active || engine.carrier[b] === carrier);
+	};
 	const carriers = [...by].sort((a, b) => a - b);
 	const world = carriers.map((c) => {
 		const first = engine.membersOf(c)[0]!;
@@ -379,33 +408,25 @@ function strikeGroup(
 			state.u.fill(0, 6 * i, 6 * i + 6);
 			state.v.fill(0, 6 * i, 6 * i + 6);
 		}
-	const peak = new Float64Array(bonds.count);
-	const broke = strike({
+	const { broke, highest } = strike({
+		lattice: bonded.lattice,
 		net,
 		bonds,
-		mass: scene.mass,
 		members,
-		list,
+		belongs,
 		state: state.state,
 		left,
-		peak,
+		peak: state.peak,
 		u: state.u,
 		v: state.v,
 		strikers,
 		points,
-		dt,
 	});
-	let highest = 0;
-	for (const k of list) {
-		highest = Math.max(highest, peak[k]!);
-		state.peak[k] = Math.max(state.peak[k]!, peak[k]!);
-	}
-	const goesOn =
-		highest > WORTH_GOING_ON &&
-		points.some((point) => {
-			const s = strikers[point.striker]!;
-			return vec3.dot(point.normal, Array.from(s.velocity) as unknown as Vec3) > BLOW_SPEED;
-		});
+	// What was not yet there when the step began has not had its blow: the engine would let it bounce from a distance.
+	const goesOn = points.some(
+		({ striker, normal, gap }) =>
+			(highest > WORTH_GOING_ON || gap > 0) && vec3.dot(normal, Array.from(strikers[striker]!.velocity) as unknown as Vec3) > BLOW_SPEED,
+	);
 	if (broke.length === 0 && !goesOn) {
 		for (const i of members) {
 			state.u.fill(0, 6 * i, 6 * i + 6);
@@ -417,12 +438,13 @@ function strikeGroup(
 		velocity: vec3.add(materialSpeed(frame, centreOfMass(scene, before, i)), rotate(frame.turn, tripleAt(state.v, 2 * i))),
 		spin: vec3.add(frame.spin, rotate(frame.turn, tripleAt(state.v, 2 * i + 1))),
 	});
-	const parts = partsOf(scene, members, list, state);
+	// Where nothing broke and nothing moves by itself all stays as it is.
+	const parts = broke.length > 0 ? partsOf(scene, bonded, members) : anchored ? [] : [{ bodies: members, anchored }];
 	const groups = parts.map((part) => (part.anchored ? part : { ...part, ...together(run, net, part.bodies, speeds) }));
+	for (const i of members) state.settled[i] = 0;
 	for (const part of parts) {
+		if (part.anchored) continue;
 		for (const i of part.bodies) {
-			state.settled[i] = 0;
-			if (part.anchored) continue;
 			state.u.fill(0, 6 * i, 6 * i + 6);
 			state.v.fill(0, 6 * i, 6 * i + 6);
 		}
@@ -524,7 +546,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		const carrier = engine.carrier[i]!;
 		if (seen.has(carrier)) continue;
 		seen.add(carrier);
-		let members = [...engine.membersOf(carrier)];
+		let members = [...engine.membersOf(carrier)].sort((x, y) => x - y);
 		let anchored = engine.isAnchored(carrier);
 		if (members.length === 1 && !anchored) continue;
 		// Nothing has changed for what stands by itself, untouched as before.
@@ -539,8 +561,8 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			const u = new Float64Array(6 * members.length);
 			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
 			// The first look has time.
-			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(ITERATIONS, Math.round(WORK / list.length)));
-			const residual = balance(bonded.net, bonds, { members, list, load, u }, iterations);
+			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(PATIENT, Math.round(WORK / list.length)));
+			const residual = balance(structureOf(bonded.structures, bonded.net, scene, members, list), load, u, iterations);
 			for (const [z, body] of members.entries()) {
 				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
 				state.settled[body] = residual <= BELIEVED ? balanced : 0;
@@ -553,7 +575,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			for (const { bond } of over)
 				if (scene.kind[bonds.b[bond]!] === Kind.Active) state.grace.push(bonds.a[bond]!, bonds.b[bond]!, run.step + GRACE_STEPS);
 			for (const body of members) state.settled[body] = 0;
-			const parts = partsOf(scene, members, list, state);
+			const parts = partsOf(scene, bonded, members);
 			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
 			members = [...rest.bodies].sort((x, y) => x - y);
@@ -564,13 +586,16 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	return broke;
 }
 
-function holdingBonds({ bonds, kind }: SimScene, { net, state }: Bonded, members: readonly number[]): number[] {
-	const inGroup = new Set(members);
-	return [...new Set(members.flatMap((i) => net.of[i]!))]
-		.filter(
-			(k) => state.state[k] === BOND_WHOLE && inGroup.has(bonds.a[k]!) && (inGroup.has(bonds.b[k]!) || kind[bonds.b[k]!] !== Kind.Active),
-		)
-		.sort((a, b) => a - b);
+/** Bonds that hold bodies of a group together, or to what holds still; ascending. */
+function holdingBonds({ bonds, kind }: SimScene, { net, state, waiting }: Whereabouts, members: readonly number[]): number[] {
+	for (const body of members) waiting[body] = 1;
+	const list: number[] = [];
+	for (const body of members)
+		for (const k of net.of[body]!)
+			if (bonds.a[k] === body && state.state[k] === BOND_WHOLE && (kind[bonds.b[k]!] !== Kind.Active || waiting[bonds.b[k]!] === 1))
+				list.push(k);
+	for (const body of members) waiting[body] = 0;
+	return list.sort((a, b) => a - b);
 }
 
 /** Whether the loads have changed since they were last in balance. */
@@ -681,22 +706,19 @@ function loadOf(
 	return largest < 1e-6 * mass * 9.81 ? new Float64Array(load.length) : load;
 }
 
-/** Iterations for looking at a structure once, before anything moves. */
-const PATIENT = 3000;
-
 /** 1 per bond: the share of its strength that the structure's own weight takes while it stands; 0 where nothing holds it. */
 export function restingUse(scene: SimScene): Float64Array {
 	const { bonds } = scene;
 	const use = new Float64Array(bonds.count);
 	const bonded = makeBonded(scene, makeBondState(scene));
-	for (const { bodies, anchored } of partsOf(scene, bodiesWithBonds(scene), allBonds(scene), bonded.state)) {
+	for (const { bodies, anchored } of partsOf(scene, bonded, bodiesWithBonds(scene))) {
 		if (!anchored) continue;
 		const members = [...bodies];
 		const list = holdingBonds(scene, bonded, members);
 		const load = new Float64Array(6 * members.length);
 		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
 		const u = new Float64Array(load.length);
-		balance(bonded.net, bonds, { members, list, load, u }, PATIENT);
+		balance(structureOf(bonded.structures, bonded.net, scene, members, list), load, u, PATIENT);
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
 			const stress = stressOf(bonded.net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);

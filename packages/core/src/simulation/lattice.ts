@@ -47,12 +47,13 @@ export interface StrikePoint {
 }
 
 export interface Blow {
+	readonly lattice: Lattice;
 	readonly net: BondNet;
 	readonly bonds: Bonds;
-	readonly mass: Float64Array;
-	/** Bodies that move, and the bonds between them or to what holds still. */
+	/** Bodies of the group that is struck. */
 	readonly members: readonly number[];
-	readonly list: readonly number[];
+	/** Whether a bond holds, or held, two bodies of the group, or one of them to what holds still. */
+	readonly belongs: (bond: number) => boolean;
 	/** 1 per bond of the scene; changed. */
 	readonly state: Uint8Array;
 	/** 1 per bond of the scene: share of its strength that is left. */
@@ -64,8 +65,13 @@ export interface Blow {
 	readonly v: Float64Array;
 	readonly strikers: readonly Striker[];
 	readonly points: readonly StrikePoint[];
-	/** Simulated seconds. */
-	readonly dt: number;
+}
+
+/** What a blow did. */
+export interface Struck {
+	readonly broke: readonly Break[];
+	/** Highest use of any bond's strength. */
+	readonly highest: number;
 }
 
 /** What broke in it, as bonds and why. */
@@ -95,114 +101,220 @@ const TURN = 0.09;
 /** Share of the stiffness with which broken faces rub. */
 const RUB = 0.4;
 
-/** Packed numbers of one bond: arms 6, axes 9, stiffness 5, moduli 3, area, limits 3. */
-const STRIDE = 27;
+/** A body that has moved by less than what takes this share of a bond's strength lets its other bonds sleep. */
+const STIRS_FROM = 0.005;
+/** Of bonds that never break, Pa, for that. */
+const USUAL_STRENGTH = 1e6;
 
-export function strike(blow: Blow): Break[] {
-	const { net, bonds, members, list, dt } = blow;
-	const local = new Map(members.map((body, k) => [body, k]));
-	const n = members.length;
-	const { stiffening, steps, nodeMass, nodeInertia } = plan(blow, local);
-	const h = dt / steps;
-	// Of the highest frequency that these steps can follow.
-	const highest = (SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING)) / h;
-	const beta = (2 * DAMPING) / highest;
-	const packed = new Float64Array(STRIDE * list.length);
-	const ends = new Int32Array(2 * list.length);
-	const state = new Uint8Array(list.length);
-	for (const [z, k] of list.entries()) {
-		ends[2 * z] = local.get(bonds.a[k]!) ?? n;
-		ends[2 * z + 1] = local.get(bonds.b[k]!) ?? n;
-		state[z] = blow.state[k]!;
-		const at = STRIDE * z;
-		packed.set(net.arms.subarray(6 * k, 6 * k + 6), at);
-		packed.set(net.axes.subarray(9 * k, 9 * k + 9), at + 6);
-		for (let c = 0; c < 5; c++) packed[at + 15 + c] = net.stiffness[5 * k + c]! * net.young[k]! * stiffening;
-		packed.set(net.modulus.subarray(3 * k, 3 * k + 3), at + 20);
-		packed[at + 23] = bonds.area[k]!;
-		packed[at + 24] = bonds.tension[k]! * blow.left[k]!;
-		packed[at + 25] = bonds.shear[k]! * blow.left[k]!;
-		packed[at + 26] = bonds.compression[k]! * blow.left[k]!;
-	}
-	// One more node stands for everything that holds still.
-	const u = new Float64Array(6 * (n + 1));
-	const v = new Float64Array(6 * (n + 1));
-	for (const [z, body] of members.entries()) {
-		u.set(blow.u.subarray(6 * body, 6 * body + 6), 6 * z);
-		v.set(blow.v.subarray(6 * body, 6 * body + 6), 6 * z);
-	}
-	const w = new Float64Array(6 * (n + 1));
-	const f = new Float64Array(6 * (n + 1));
-	const peak = new Float64Array(list.length);
-	const contacts = blow.points.map((point) => contactOf(blow, point, local, stiffening));
-	steady(contacts, blow.strikers, nodeMass, nodeInertia, h);
-	const broke: Break[] = [];
-	const breaks = new Int32Array(list.length);
-	const modes = new Uint8Array(list.length);
-	const stresses = new Float64Array(list.length);
-	for (let step = 0; step < steps; step++) {
-		for (let i = 0; i < w.length; i++) w[i] = u[i]! + beta * v[i]!;
-		f.fill(0);
-		const count = bondForces(list.length, ends, packed, state, w, f, peak, breaks, modes, stresses);
-		for (let c = 0; c < count; c++) broke.push({ bond: list[breaks[c]!]!, mode: modes[c] as BreakMode, stress: stresses[c]! });
-		for (const contact of contacts) press(contact, blow.strikers[contact.striker]!, v, f, h);
-		for (let i = 0; i < n; i++) {
-			const [im, ii] = [h / nodeMass[i]!, h / nodeInertia[i]!];
-			for (let d = 0; d < 3; d++) {
-				v[6 * i + d]! += im * f[6 * i + d]!;
-				v[6 * i + 3 + d]! += ii * f[6 * i + 3 + d]!;
-			}
-			for (let d = 0; d < 6; d++) {
-				if (Math.abs(v[6 * i + d]!) < 1e-15) v[6 * i + d] = 0;
-				u[6 * i + d]! += h * v[6 * i + d]!;
-			}
-		}
-	}
-	for (const [z, k] of list.entries()) {
-		blow.state[k] = state[z]!;
-		blow.peak[k] = Math.max(blow.peak[k]!, peak[z]!);
-	}
-	for (const [z, body] of members.entries()) {
-		blow.u.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
-		blow.v.set(v.subarray(6 * z, 6 * z + 6), 6 * body);
-	}
-	return broke;
+/** Packed numbers of one bond: arms 6, axes 9, stiffness 5, moduli 3, area. */
+const STRIDE = 24;
+
+/** What blows need of a scene, found once: how many small steps, how stiff bonds are then, which masses they can bear. */
+export interface Lattice {
+	/** Bodies of each bond. */
+	readonly a: Int32Array;
+	readonly b: Int32Array;
+	readonly packed: Float64Array;
+	/** 1 per body: small steps in a step. */
+	readonly steps: Int32Array;
+	readonly mass: Float64Array;
+	readonly inertia: Float64Array;
+	/** 1 per body, metres and radians from which it stirs its bonds; endless for what holds still. */
+	readonly stirs: Float64Array;
+	readonly turns: Float64Array;
+	/** Simulated seconds of a step. */
+	readonly dt: number;
+	readonly scratch: {
+		/** 6 per body: where bonds see it, and the force on it; 0 outside a blow. */
+		readonly w: Float64Array;
+		readonly f: Float64Array;
+		/** 1 per body: 1 = something pulls at it, 2 = its bonds are awake. */
+		readonly mark: Uint8Array;
+		readonly awake: Uint8Array;
+		readonly nodes: Int32Array;
+		readonly list: Int32Array;
+		readonly breaks: Int32Array;
+		readonly modes: Uint8Array;
+		readonly stresses: Float64Array;
+		/** Highest use of a bond's strength in this blow. */
+		readonly most: Float64Array;
+	};
 }
 
-/** How many small steps, how stiff, and which masses they can bear. */
-function plan({ net, bonds, mass, list, members, dt }: Blow, local: ReadonlyMap<number, number>) {
-	const n = members.length;
-	const along = new Float64Array(n);
-	const about = new Float64Array(n);
-	for (const k of list)
-		for (const [end, arm] of [
+/** `wholes`: connected parts at the first frame, with their bonds; `moves`: 1 per body: whether it is no support. */
+export function makeLattice(
+	net: BondNet,
+	bonds: Bonds,
+	mass: Float64Array,
+	moves: (body: number) => boolean,
+	wholes: readonly { readonly members: readonly number[]; readonly list: readonly number[] }[],
+	dt: number,
+): Lattice {
+	const [count, m] = [net.of.length, bonds.count];
+	const lattice: Lattice = {
+		a: Int32Array.from({ length: m }, (_, k) => bonds.a[k]!),
+		b: Int32Array.from({ length: m }, (_, k) => bonds.b[k]!),
+		packed: new Float64Array(STRIDE * m),
+		steps: new Int32Array(count),
+		mass: Float64Array.from(mass),
+		inertia: Float64Array.from(net.inertia),
+		stirs: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
+		turns: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
+		dt,
+		scratch: {
+			w: new Float64Array(6 * count),
+			f: new Float64Array(6 * count),
+			mark: new Uint8Array(count),
+			awake: new Uint8Array(m),
+			nodes: new Int32Array(count),
+			list: new Int32Array(m),
+			breaks: new Int32Array(m),
+			modes: new Uint8Array(m),
+			stresses: new Float64Array(m),
+			most: new Float64Array(1),
+		},
+	};
+	for (let k = 0; k < m; k++) {
+		const at = STRIDE * k;
+		lattice.packed.set(net.arms.subarray(6 * k, 6 * k + 6), at);
+		lattice.packed.set(net.axes.subarray(9 * k, 9 * k + 9), at + 6);
+		for (let c = 0; c < 5; c++) lattice.packed[at + 15 + c] = net.stiffness[5 * k + c]! * net.young[k]!;
+		lattice.packed.set(net.modulus.subarray(3 * k, 3 * k + 3), at + 20);
+		lattice.packed[at + 23] = bonds.area[k]!;
+	}
+	for (const whole of wholes) planPart(lattice, whole, moves);
+	for (let k = 0; k < m; k++) {
+		const strength = Math.min(bonds.tension[k]!, bonds.shear[k]!, USUAL_STRENGTH);
+		const way = (STIRS_FROM * strength * bonds.area[k]!) / lattice.packed[STRIDE * k + 15]!;
+		for (const [body, arm] of [
 			[bonds.a[k]!, 0],
 			[bonds.b[k]!, 3],
 		] as const) {
-			const z = local.get(end);
-			if (z === undefined) continue;
-			const kn = net.stiffness[5 * k]! * net.young[k]!;
-			const bend = Math.max(net.stiffness[5 * k + 2]!, net.stiffness[5 * k + 3]!, net.stiffness[5 * k + 4]!) * net.young[k]!;
-			const [x, y, zz] = [net.arms[6 * k + arm]!, net.arms[6 * k + arm + 1]!, net.arms[6 * k + arm + 2]!];
-			along[z]! += kn;
-			about[z]! += bend + kn * (x * x + y * y + zz * zz);
+			if (!moves(body)) continue;
+			const [x, y, z] = net.arms.subarray(6 * k + arm, 6 * k + arm + 3) as unknown as Vec3;
+			lattice.stirs[body] = Math.min(lattice.stirs[body]!, way);
+			lattice.turns[body] = Math.min(lattice.turns[body]!, way / Math.sqrt(x * x + y * y + z * z));
 		}
-	const frequency = Array.from(members, (body, z) =>
-		Math.sqrt(2 * COUPLING * Math.max(along[z]! / mass[body]!, about[z]! / net.inertia[body]!)),
-	);
-	const usual = [...frequency].sort((a, b) => a - b)[Math.floor(0.8 * (n - 1))]!;
+	}
+	return lattice;
+}
+
+/** How many small steps a part needs, how stiff its bonds are then, and which masses they can bear. */
+function planPart(
+	{ a, b, packed: p, steps, mass, inertia, dt }: Lattice,
+	{ members, list }: { readonly members: readonly number[]; readonly list: readonly number[] },
+	moves: (body: number) => boolean,
+): void {
+	const along = new Map(members.map((body) => [body, 0]));
+	const about = new Map(along);
+	for (const k of list) {
+		const o = STRIDE * k;
+		const kn = p[o + 15]!;
+		const bend = Math.max(p[o + 17]!, p[o + 18]!, p[o + 19]!);
+		for (const [body, arm] of [
+			[a[k]!, o],
+			[b[k]!, o + 3],
+		] as const) {
+			if (!moves(body)) continue;
+			along.set(body, along.get(body)! + kn);
+			about.set(body, about.get(body)! + bend + kn * (p[arm]! ** 2 + p[arm + 1]! ** 2 + p[arm + 2]! ** 2));
+		}
+	}
+	const frequency = members.map((i) => Math.sqrt(2 * COUPLING * Math.max(along.get(i)! / mass[i]!, about.get(i)! / inertia[i]!)));
+	const usual = frequency.sort((x, y) => x - y)[Math.floor(0.8 * (members.length - 1))]!;
 	const limit = SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING);
 	const wanted = (usual * dt) / limit;
 	const stiffening = wanted > MOST_STEPS ? (MOST_STEPS / wanted) ** 2 : 1;
-	const steps = Math.max(LEAST_STEPS, Math.min(MOST_STEPS, Math.ceil(wanted)));
-	const highest = (limit * steps) / dt;
+	const taken = Math.max(LEAST_STEPS, Math.min(MOST_STEPS, Math.ceil(wanted)));
+	const highest = (limit * taken) / dt;
 	const least = (2 * COUPLING * stiffening) / (highest * highest);
-	return {
-		stiffening,
-		steps,
-		nodeMass: Float64Array.from(members, (body, z) => Math.max(mass[body]!, least * along[z]!)),
-		nodeInertia: Float64Array.from(members, (body, z) => Math.max(net.inertia[body]!, least * about[z]!)),
+	for (const i of members) {
+		steps[i] = taken;
+		mass[i] = Math.max(mass[i]!, least * along.get(i)!);
+		inertia[i] = Math.max(inertia[i]!, least * about.get(i)!);
+	}
+	for (const k of list) for (let c = 15; c < 20; c++) p[STRIDE * k + c]! *= stiffening;
+}
+
+/**
+ * What strikers do to a group within one step. Only what the blow has reached is worked on: a body that is pulled at moves, and
+ * once it has moved enough to matter to its other bonds, these wake and pull at the next ones.
+ */
+export function strike(blow: Blow): Struck {
+	const { lattice, net, bonds, members, u, v } = blow;
+	const { w, f, mark, awake, nodes, list, breaks, modes, stresses, most } = lattice.scratch;
+	const steps = lattice.steps[members[0]!]!;
+	const h = lattice.dt / steps;
+	// Of the highest frequency that these steps can follow.
+	const highest = (SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING)) / h;
+	const beta = (2 * DAMPING) / highest;
+	let [reached, working] = [0, 0];
+	const pull = (i: number): void => {
+		if (mark[i] !== 0 || lattice.stirs[i] === Number.POSITIVE_INFINITY) return;
+		mark[i] = 1;
+		nodes[reached++] = i;
 	};
+	const stir = (i: number): void => {
+		pull(i);
+		mark[i] = 2;
+		for (const k of net.of[i]!) {
+			if (awake[k] === 1 || blow.state[k] === BOND_GONE || !blow.belongs(k)) continue;
+			awake[k] = 1;
+			list[working++] = k;
+			pull(lattice.a[k]!);
+			pull(lattice.b[k]!);
+		}
+	};
+	const hasStirred = (i: number): boolean => {
+		const o = 6 * i;
+		return (
+			Math.max(Math.abs(u[o]!), Math.abs(u[o + 1]!), Math.abs(u[o + 2]!)) > lattice.stirs[i]! ||
+			Math.max(Math.abs(u[o + 3]!), Math.abs(u[o + 4]!), Math.abs(u[o + 5]!)) > lattice.turns[i]!
+		);
+	};
+	for (const i of members) {
+		if (hasStirred(i)) stir(i);
+		else for (let d = 0; d < 6; d++) if (v[6 * i + d] !== 0) pull(i);
+	}
+	for (const { body } of blow.points) stir(body);
+	const contacts = blow.points.map((point) => contactOf(blow, point));
+	steady(contacts, blow.strikers, lattice.mass, lattice.inertia, h);
+	const broke: Break[] = [];
+	most[0] = 0;
+	for (let step = 0; step < steps; step++) {
+		for (let z = 0; z < reached; z++) {
+			const o = 6 * nodes[z]!;
+			for (let d = o; d < o + 6; d++) {
+				w[d] = u[d]! + beta * v[d]!;
+				f[d] = 0;
+			}
+		}
+		const count = bondForces(working, list, lattice, bonds, blow.state, blow.left, w, f, blow.peak, breaks, modes, stresses, most);
+		for (let c = 0; c < count; c++) broke.push({ bond: breaks[c]!, mode: modes[c] as BreakMode, stress: stresses[c]! });
+		for (const contact of contacts) press(contact, blow.strikers[contact.striker]!, v, f, h);
+		const now = reached;
+		for (let z = 0; z < now; z++) {
+			const i = nodes[z]!;
+			const o = 6 * i;
+			const [im, ii] = [h / lattice.mass[i]!, h / lattice.inertia[i]!];
+			for (let d = o; d < o + 3; d++) {
+				v[d]! += im * f[d]!;
+				v[d + 3]! += ii * f[d + 3]!;
+			}
+			for (let d = o; d < o + 6; d++) {
+				if (Math.abs(v[d]!) < 1e-15) v[d] = 0;
+				u[d]! += h * v[d]!;
+			}
+			if (mark[i] === 1 && hasStirred(i)) stir(i);
+		}
+	}
+	for (let z = 0; z < working; z++) awake[list[z]!] = 0;
+	for (let z = 0; z < reached; z++) {
+		const i = nodes[z]!;
+		mark[i] = 0;
+		w.fill(0, 6 * i, 6 * i + 6);
+	}
+	return { broke, highest: most[0]! };
 }
 
 interface Contact {
@@ -219,16 +331,16 @@ interface Contact {
 }
 
 /** As stiff as what it strikes, shared by the points of the pair. */
-function contactOf({ net, strikers, points }: Blow, point: StrikePoint, local: ReadonlyMap<number, number>, stiffening: number): Contact {
+function contactOf({ lattice, net, strikers, points }: Blow, point: StrikePoint): Contact {
 	const { body, striker, place } = point;
 	const { centre } = strikers[striker]!;
 	let sum = 0;
-	for (const k of net.of[body]!) sum += net.stiffness[5 * k]! * net.young[k]! * stiffening;
+	for (const k of net.of[body]!) sum += lattice.packed[STRIDE * k + 15]!;
 	const shares = points.filter((other) => other.body === body && other.striker === striker).length;
 	const c = net.centre;
 	return {
 		striker,
-		node: local.get(body)!,
+		node: body,
 		arm: [place[0] - c[3 * body]!, place[1] - c[3 * body + 1]!, place[2] - c[3 * body + 2]!],
 		reach: [place[0] - centre[0], place[1] - centre[1], place[2] - centre[2]],
 		normal: point.normal,
@@ -314,26 +426,32 @@ function press(contact: Contact, striker: Striker, v: Float64Array, f: Float64Ar
 }
 
 /**
- * Forces of all bonds, from where their ends are (`w`: moved by, with the damping's share in it). Returns how many broke;
+ * Forces of bonds, from where their ends are (`w`: moved by, with the damping's share in it). Returns how many broke;
  * `breaks`, `modes`, `stresses` say which. In one plain loop on arrays: inside a closure it ran ten times slower.
  */
 function bondForces(
 	count: number,
-	ends: Int32Array,
-	p: Float64Array,
+	list: Int32Array,
+	{ a, b, packed: p }: Lattice,
+	bonds: Bonds,
 	state: Uint8Array,
+	left: Float64Array,
 	w: Float64Array,
 	f: Float64Array,
 	peak: Float64Array,
 	breaks: Int32Array,
 	modes: Uint8Array,
 	stresses: Float64Array,
+	most: Float64Array,
 ): number {
+	const { tension, shear: sliding, compression } = bonds;
 	let broken = 0;
-	for (let z = 0; z < count; z++) {
+	let highest = most[0]!;
+	for (let q = 0; q < count; q++) {
+		const z = list[q]!;
 		if (state[z] === BOND_GONE) continue;
-		const i = 6 * ends[2 * z]!;
-		const j = 6 * ends[2 * z + 1]!;
+		const i = 6 * a[z]!;
+		const j = 6 * b[z]!;
 		const o = STRIDE * z;
 		const ax = p[o]!;
 		const ay = p[o + 1]!;
@@ -402,11 +520,12 @@ function bondForces(
 			const pull = fn / area + bend;
 			const crush = bend - fn / area;
 			const shear = Math.sqrt(ft * ft + fu * fu) / area + Math.abs(mn) / p[o + 22]!;
-			const pullUse = pull / p[o + 24]!;
-			const shearUse = shear / (p[o + 25]! + INNER_FRICTION * Math.max(0, -fn / area));
-			const crushUse = crush / p[o + 26]!;
+			const pullUse = pull / (tension[z]! * left[z]!);
+			const shearUse = shear / (sliding[z]! * left[z]! + INNER_FRICTION * Math.max(0, -fn / area));
+			const crushUse = crush / (compression[z]! * left[z]!);
 			const use = Math.max(pullUse, shearUse, crushUse);
 			if (use > peak[z]!) peak[z] = use;
+			if (use > highest) highest = use;
 			if (use > 1) {
 				state[z] = BOND_BROKEN;
 				breaks[broken] = z;
@@ -434,5 +553,6 @@ function bondForces(
 		f[i + 4]! += az * fx - ax * fz + my;
 		f[i + 5]! += ax * fy - ay * fx + mz;
 	}
+	most[0] = highest;
 	return broken;
 }

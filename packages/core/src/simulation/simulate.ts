@@ -135,11 +135,11 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		from?.held.slice() ??
 		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
 	const engine = await factory(scene, held, placed ? undefined : from?.engine);
-	const bonds = from ? copyBondState(from.bonds) : makeBondState(scene);
+	const bonded = makeBonded(scene, from ? copyBondState(from.bonds) : makeBondState(scene));
 	const muted: [number, number][] = [];
 	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
 	else muted.push(...startOverlaps(scene, engine));
-	if (!from || placed) bindGroups(scene, engine, bonds);
+	if (!from || placed) bindGroups(scene, engine, bonded);
 	if (from && placed) {
 		from.joints.broken.forEach((gone, n) => {
 			if (gone === 1) engine.cutJoint(n);
@@ -164,7 +164,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
-		bonded: makeBonded(scene, bonds),
+		bonded,
 		dust: from ? copyDust(from.dust) : makeDustState(scene.count),
 		dustTimes: times,
 		dusty: times.some(Number.isFinite),

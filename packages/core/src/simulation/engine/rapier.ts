@@ -487,35 +487,37 @@ function regroup(
 	held: Uint8Array,
 	groups: readonly Group[],
 ): void {
-	const poses = new Map<number, { translation: Vec3; rotation: Quat }>();
-	const speeds = new Map<number, { velocity: Vec3; spin: Vec3 }>();
-	for (const { bodies: members } of groups)
-		for (const i of members) {
-			const body = bodies[carriers.of[i]!]!;
-			const [t, q] = [body.translation(), body.rotation()];
-			const seat = seatOf(carriers, i);
-			const rotation: Quat = [q.x, q.y, q.z, q.w];
-			poses.set(i, {
-				translation: vec3.add([t.x, t.y, t.z], rotate(rotation, seat.translation)),
-				rotation: compose(rotation, seat.rotation),
-			});
-		}
-	for (const [n, { bodies: members }] of groups.entries()) {
-		// What it moves with unless a speed is given: the velocity of the material at its centre, found below.
-		const [v, w] = [bodies[carriers.of[members[0]!]!]!.linvel(), bodies[carriers.of[members[0]!]!]!.angvel()];
-		speeds.set(n, { velocity: [v.x, v.y, v.z], spin: [w.x, w.y, w.z] });
-	}
-	const oldCentres = groups.map(({ bodies: members }) => {
-		const c = bodies[carriers.of[members[0]!]!]!.worldCom();
-		return [c.x, c.y, c.z] as Vec3;
-	});
 	// Who stays where: by size, so that most colliders stay.
 	const stays = new Map<number, number>();
 	for (const [n, { bodies: members }] of groups.entries()) {
 		const c = carriers.of[members[0]!]!;
 		const other = stays.get(c);
-		if (members.every((i) => carriers.of[i] === c) && (other === undefined || members.length > groups[other]!.bodies.length))
+		if ((other === undefined || members.length > groups[other]!.bodies.length) && members.every((i) => carriers.of[i] === c))
 			stays.set(c, n);
+	}
+	/** What was held and still is loses members, and that is all. */
+	const isUntouched = (n: number): boolean => {
+		const c = carriers.of[groups[n]!.bodies[0]!]!;
+		return groups[n]!.anchored && carriers.anchored[c] === 1 && stays.get(c) === n;
+	};
+	const poses = new Map<number, { translation: Vec3; rotation: Quat }>();
+	const speeds = new Map<number, { velocity: Vec3; spin: Vec3 }>();
+	const oldCentres = new Map<number, Vec3>();
+	for (const [n, { bodies: members }] of groups.entries()) {
+		if (isUntouched(n)) continue;
+		for (const i of members) {
+			const { translation, rotation } = poseOfBody(bodies[carriers.of[i]!]!);
+			const seat = seatOf(carriers, i);
+			poses.set(i, {
+				translation: vec3.add(translation, rotate(rotation, seat.translation)),
+				rotation: compose(rotation, seat.rotation),
+			});
+		}
+		// What it moves with unless a speed is given: the velocity of the material at its centre, found below.
+		const body = bodies[carriers.of[members[0]!]!]!;
+		const [v, w, c] = [body.linvel(), body.angvel(), body.worldCom()];
+		speeds.set(n, { velocity: [v.x, v.y, v.z], spin: [w.x, w.y, w.z] });
+		oldCentres.set(n, [c.x, c.y, c.z]);
 	}
 	const named = new Set(groups.flatMap(({ bodies: members }) => members.map((i) => carriers.of[i]!)));
 	// Carriers that stand empty, or will: there are as many as bodies, so there is always one.
@@ -528,14 +530,19 @@ function regroup(
 		free.delete(own);
 		return own;
 	});
+	const kept = new Set(groups.flatMap((_, n) => (isUntouched(n) ? [homes[n]!] : [])));
 	for (const c of named) {
 		carriers.members[c] = [];
-		bodies[c]!.setEnabled(false);
+		if (!kept.has(c)) bodies[c]!.setEnabled(false);
 	}
 	for (const [n, group] of groups.entries()) {
 		const members = [...group.bodies].sort((a, b) => a - b);
 		const c = homes[n]!;
 		const body = bodies[c]!;
+		if (kept.has(c)) {
+			carriers.members[c] = members;
+			continue;
+		}
 		body.setEnabled(true);
 		const remains = stays.get(c) === n;
 		carriers.members[c] = members;
@@ -571,7 +578,7 @@ function regroup(
 		if (still) continue;
 		const old = speeds.get(n)!;
 		const at = vec3.add(home.translation, rotate(home.rotation, centre));
-		const velocity = group.velocity ?? vec3.add(old.velocity, vec3.cross(old.spin, vec3.subtract(at, oldCentres[n]!)));
+		const velocity = group.velocity ?? vec3.add(old.velocity, vec3.cross(old.spin, vec3.subtract(at, oldCentres.get(n)!)));
 		const spin = group.spin ?? old.spin;
 		body.setLinvel({ x: velocity[0], y: velocity[1], z: velocity[2] }, true);
 		body.setAngvel({ x: spin[0], y: spin[1], z: spin[2] }, true);

@@ -1,0 +1,175 @@
+/**
+ * A symmetric matrix of 6 × 6 blocks, of which few are not zero: what joins bodies, six numbers of movement each. Rows hold
+ * both halves, so that a row can be worked on by itself.
+ */
+export interface BlockMatrix {
+	/** Rows of blocks. */
+	readonly n: number;
+	/** n + 1: where the blocks of each row begin in `column` and, 36 apart, in `block`; the diagonal's are not among them. */
+	readonly start: Int32Array;
+	/** Ascending in each row. */
+	readonly column: Int32Array;
+	/** 36 per block, row by row. */
+	readonly block: Float64Array;
+	/** 36 per row. */
+	readonly diagonal: Float64Array;
+}
+
+/** A matrix of zeros with room for `pairs`, two rows each; pairs of a row with itself, or with n, need none. */
+export function emptyBlockMatrix(n: number, pairs: ArrayLike<number>): BlockMatrix {
+	const degree = new Int32Array(n + 1);
+	const isPair = (k: number): boolean => pairs[k]! < n && pairs[k + 1]! < n && pairs[k] !== pairs[k + 1];
+	for (let k = 0; k < pairs.length; k += 2)
+		if (isPair(k)) {
+			degree[pairs[k]!]!++;
+			degree[pairs[k + 1]!]!++;
+		}
+	const first = new Int32Array(n + 1);
+	for (let i = 0; i < n; i++) first[i + 1] = first[i]! + degree[i]!;
+	const all = new Int32Array(first[n]!);
+	const filled = first.slice();
+	for (let k = 0; k < pairs.length; k += 2)
+		if (isPair(k)) {
+			all[filled[pairs[k]!]!++] = pairs[k + 1]!;
+			all[filled[pairs[k + 1]!]!++] = pairs[k]!;
+		}
+	const start = new Int32Array(n + 1);
+	const column = new Int32Array(all.length);
+	let used = 0;
+	for (let i = 0; i < n; i++) {
+		const row = all.subarray(first[i]!, first[i + 1]!).sort();
+		for (const [k, j] of row.entries()) if (k === 0 || j !== row[k - 1]) column[used++] = j;
+		start[i + 1] = used;
+	}
+	return { n, start, column: column.slice(0, used), block: new Float64Array(36 * used), diagonal: new Float64Array(36 * n) };
+}
+
+/** Where the block of row i and column j begins in `block`. */
+export function blockAt({ start, column }: BlockMatrix, i: number, j: number): number {
+	let k = start[i]!;
+	while (column[k] !== j) k++;
+	return 36 * k;
+}
+
+/** out = A x; 6 per row. */
+export function multiply(m: BlockMatrix, x: Float64Array, out: Float64Array): void {
+	const { n, start, diagonal } = m;
+	const s = new Float64Array(6);
+	for (let i = 0; i < n; i++) {
+		s.fill(0);
+		addBlocks(m, start[i]!, start[i + 1]!, x, s);
+		const [d, o] = [36 * i, 6 * i];
+		for (let a = 0; a < 6; a++) {
+			let sum = s[a]!;
+			for (let b = 0; b < 6; b++) sum += diagonal[d + 6 * a + b]! * x[o + b]!;
+			out[o + a] = sum;
+		}
+	}
+}
+
+/** s += blocks × x, for some blocks of one row. Written out: this is where equilibrium spends its time. */
+export function addBlocks(
+	{ column, block: m }: Pick<BlockMatrix, "column" | "block">,
+	from: number,
+	to: number,
+	x: Float64Array,
+	s: Float64Array,
+): void {
+	let s0 = s[0]!;
+	let s1 = s[1]!;
+	let s2 = s[2]!;
+	let s3 = s[3]!;
+	let s4 = s[4]!;
+	let s5 = s[5]!;
+	for (let k = from; k < to; k++) {
+		const o = 6 * column[k]!;
+		const e = 36 * k;
+		const x0 = x[o]!;
+		const x1 = x[o + 1]!;
+		const x2 = x[o + 2]!;
+		const x3 = x[o + 3]!;
+		const x4 = x[o + 4]!;
+		const x5 = x[o + 5]!;
+		s0 += m[e]! * x0 + m[e + 1]! * x1 + m[e + 2]! * x2 + m[e + 3]! * x3 + m[e + 4]! * x4 + m[e + 5]! * x5;
+		s1 += m[e + 6]! * x0 + m[e + 7]! * x1 + m[e + 8]! * x2 + m[e + 9]! * x3 + m[e + 10]! * x4 + m[e + 11]! * x5;
+		s2 += m[e + 12]! * x0 + m[e + 13]! * x1 + m[e + 14]! * x2 + m[e + 15]! * x3 + m[e + 16]! * x4 + m[e + 17]! * x5;
+		s3 += m[e + 18]! * x0 + m[e + 19]! * x1 + m[e + 20]! * x2 + m[e + 21]! * x3 + m[e + 22]! * x4 + m[e + 23]! * x5;
+		s4 += m[e + 24]! * x0 + m[e + 25]! * x1 + m[e + 26]! * x2 + m[e + 27]! * x3 + m[e + 28]! * x4 + m[e + 29]! * x5;
+		s5 += m[e + 30]! * x0 + m[e + 31]! * x1 + m[e + 32]! * x2 + m[e + 33]! * x3 + m[e + 34]! * x4 + m[e + 35]! * x5;
+	}
+	s[0] = s0;
+	s[1] = s1;
+	s[2] = s2;
+	s[3] = s3;
+	s[4] = s4;
+	s[5] = s5;
+}
+
+/** Inverses of the diagonal's blocks, 36 per row (Gauss and Jordan without pivots: they are positive definite). */
+export function invertDiagonal({ n, diagonal }: BlockMatrix): Float64Array {
+	const inverse = diagonal.slice();
+	for (let i = 0; i < n; i++) {
+		const at = 36 * i;
+		let largest = 0;
+		for (let c = 0; c < 6; c++) largest = Math.max(largest, inverse[at + 7 * c]!);
+		for (let c = 0; c < 6; c++) {
+			const pivot = 1 / Math.max(inverse[at + 7 * c]!, 1e-12 * largest, 1e-30);
+			inverse[at + 7 * c] = 1;
+			for (let b = 0; b < 6; b++) inverse[at + 6 * c + b]! *= pivot;
+			for (let row = 0; row < 6; row++) {
+				if (row === c) continue;
+				const factor = inverse[at + 6 * row + c]!;
+				inverse[at + 6 * row + c] = 0;
+				for (let b = 0; b < 6; b++) inverse[at + 6 * row + b]! -= factor * inverse[at + 6 * c + b]!;
+			}
+		}
+	}
+	return inverse;
+}
+
+/** The lower half of A's Cholesky factor, row by row (Golub & Van Loan, §4.2); what nothing holds is stiffened a little. */
+export function factorWhole(m: BlockMatrix): Float64Array {
+	const size = 6 * m.n;
+	const a = new Float64Array(size * size);
+	let largest = 0;
+	for (let i = 0; i < m.n; i++) {
+		for (let r = 0; r < 6; r++) for (let c = 0; c < 6; c++) a[(6 * i + r) * size + 6 * i + c] = m.diagonal[36 * i + 6 * r + c]!;
+		for (let k = m.start[i]!; k < m.start[i + 1]!; k++)
+			for (let r = 0; r < 6; r++) for (let c = 0; c < 6; c++) a[(6 * i + r) * size + 6 * m.column[k]! + c] = m.block[36 * k + 6 * r + c]!;
+		for (let r = 0; r < 6; r++) largest = Math.max(largest, m.diagonal[36 * i + 7 * r]!);
+	}
+	for (let i = 0; i < size; i++) a[i * size + i]! *= 1 + 1e-9;
+	for (let row = 0; row < size; row++) {
+		const at = row * size;
+		for (let c = 0; c <= row; c++) {
+			let sum = a[at + c]!;
+			const other = c * size;
+			for (let k = 0; k < c; k++) sum -= a[at + k]! * a[other + k]!;
+			a[at + c] = c === row ? Math.sqrt(Math.max(sum, 1e-14 * largest, 1e-300)) : sum / a[other + c]!;
+		}
+	}
+	return a;
+}
+
+/** y = A⁻¹ y, by the factor. */
+export function solveFactored(factor: Float64Array, y: Float64Array): void {
+	const n = y.length;
+	for (let i = 0; i < n; i++) {
+		let sum = y[i]!;
+		const at = i * n;
+		for (let k = 0; k < i; k++) sum -= factor[at + k]! * y[k]!;
+		y[i] = sum / factor[at + i]!;
+	}
+	for (let i = n - 1; i >= 0; i--) {
+		const value = y[i]! / factor[i * n + i]!;
+		y[i] = value;
+		const at = i * n;
+		for (let k = 0; k < i; k++) y[k]! -= factor[at + k]! * value;
+	}
+}
+
+export function dot(a: Float64Array, b: Float64Array): number {
+	let sum = 0;
+	for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+	return sum;
+}
