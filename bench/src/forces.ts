@@ -56,7 +56,7 @@ const partsRow = (name: string, shape: string, parameters: Record<string, number
 		const mesh = buildShape(shapeById(shape)!, parameters);
 		let fitted!: ReturnType<typeof fitCollider>;
 		const ms = await milliseconds(() => {
-			fitted = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance: 0.02 });
+			fitted = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance: 0.02, depth: 0 });
 		});
 		const hulls = fitted.shape.kind === "hulls" ? fitted.shape.hulls.length : 1;
 		return { triangles: mesh.triangles.length / 3, hulls, ms, "too much, %": 100 * fitted.error };

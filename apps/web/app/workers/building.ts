@@ -197,11 +197,12 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 	}));
 	const colliders: Record<string, InspectResult["colliders"][string]> = {};
 	scene.ids.slice(0, scene.shown).forEach((id, i) => {
-		const { choice, error, shape } = scene.colliders[i]!;
+		const { choice, error, depth, shape } = scene.colliders[i]!;
 		const patches = choice === "patches" ? scene.owner.reduce((sum, owner) => sum + Number(owner === i), -1) : 0;
 		colliders[id] = {
 			choice,
 			error,
+			...(depth !== undefined && { depth }),
 			parts: patches || (shape.kind === "hulls" ? shape.hulls.length : 1),
 			triangles: shape.kind === "mesh" ? shape.mesh.triangles.length / 3 : 0,
 		};

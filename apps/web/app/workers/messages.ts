@@ -68,7 +68,10 @@ export interface InspectResult {
 	readonly findings: readonly FindingRow[];
 	/** By body id: the collider, and its volume against the real one. */
 	readonly colliders: Readonly<
-		Record<string, { readonly choice: string; readonly error: number; readonly parts: number; readonly triangles: number }>
+		Record<
+			string,
+			{ readonly choice: string; readonly error: number; readonly depth?: number; readonly parts: number; readonly triangles: number }
+		>
 	>;
 }
 

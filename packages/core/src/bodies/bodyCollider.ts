@@ -38,14 +38,14 @@ function cropped(workshop: Workshop, shot: Shot, body: Body): Pick<Body, "mesh" 
 /** The body's collider, found once per mesh and choice. */
 export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
 	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
-	const { collider, kind, hulls, hullError } = body.settings;
-	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError}`;
+	const { collider, kind, hulls, hullError, hullDepth } = body.settings;
+	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError} ${hullDepth}`;
 	const fitted =
 		workshop.colliders.get(key) ??
 		remember(
 			workshop.colliders,
 			key,
-			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError }),
+			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError, depth: hullDepth }),
 			200_000,
 		);
 	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);

@@ -2,6 +2,7 @@ import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, t
 import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice } from "../shot";
 import { type Solids, scoped, toSolid } from "../solid";
+import { buriedDepth } from "./concavity";
 import { decompose } from "./decompose";
 
 /** What collides, in the frame of the body, metres. */
@@ -22,6 +23,8 @@ export interface FittedCollider {
 	readonly choice: Exclude<ColliderChoice, "auto"> | "ground" | "patches";
 	/** Collider volume against the real one: 0.03 = 3 % too much. */
 	readonly error: number;
+	/** How deep its hulls bury the real surface, metres; where it is known. */
+	readonly depth?: number;
 }
 
 /** A simple shape is taken where it is within this share of the real volume. */
@@ -32,8 +35,10 @@ export interface PartsOptions {
 	readonly mostHulls: number;
 	/** Stop where Σ hulls exceeds the volume by less than this share. */
 	readonly tolerance: number;
+	/** And no hull buries the surface deeper than this, metres; 0: however deep. */
+	readonly depth: number;
 }
-export const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE };
+export const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE, depth: 0 };
 
 /**
  * The collider of a body: as asked for, or automatic: the simplest of sphere, box and hull whose volume fits, else
@@ -81,8 +86,11 @@ export function fitCollider(
 	}
 	function hull(): FittedCollider {
 		return scoped((keep) => {
-			const convex = keep(keep(toSolid(solids, bare(mesh))).hull());
-			return { shape: { kind: "hulls", hulls: [mesh.positions] }, choice: "hull", error: relative(convex.volume()) };
+			const real = keep(toSolid(solids, bare(mesh)));
+			const convex = keep(real.hull());
+			const error = relative(convex.volume());
+			const depth = error > FIT_TOLERANCE ? buriedDepth(real, convex) : undefined;
+			return { shape: { kind: "hulls", hulls: [mesh.positions] }, choice: "hull", error, ...(depth !== undefined && { depth }) };
 		});
 	}
 	/** A hull for each connected part, whatever it is like. */
@@ -99,12 +107,14 @@ export function fitCollider(
 			shape: { kind: "hulls", hulls: hulls.map((part) => part.points) },
 			choice: "parts",
 			error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)),
+			depth: hulls.reduce((most, part) => Math.max(most, part.depth), 0),
 		};
 	}
 }
 
 /** The collider of the same thing in another size. */
-export function scaleCollider({ shape, ...fitted }: FittedCollider, scale: number): FittedCollider {
+export function scaleCollider({ shape, depth, ...rest }: FittedCollider, scale: number): FittedCollider {
+	const fitted = { ...rest, ...(depth !== undefined && { depth: depth * scale }) };
 	switch (shape.kind) {
 		case "sphere":
 			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), radius: shape.radius * scale } };

@@ -1,18 +1,22 @@
 import { bounds, boundsSize, type Mesh } from "../mesh";
 import { type Manifold, type Solids, toSolid } from "../solid";
 import type { PartsOptions } from "./collider";
+import { buriedDepth } from "./concavity";
 
 export interface ConvexPart {
 	/** 3 per point, metres. */
 	readonly points: Float32Array;
 	/** Of its hull, m³. */
 	readonly volume: number;
+	/** How deep its hull buries the surface, metres; see `concavity.ts`. */
+	readonly depth: number;
 }
 
 /**
  * Convex decomposition by greedy cuts: the part whose hull exceeds it most is cut by the plane that leaves the
  * smallest sum of hull volumes (plus a little for balance, so that crumbs are not shaved off one by one), until the
- * sum is within the tolerance or there are enough parts. Nothing of the volume is lost.
+ * sum is within the tolerance or there are enough parts. Nothing of the volume is lost. Where a largest depth is given, the
+ * part that buries the surface deepest is cut first, and no join may bury it deeper.
  *
  * Cuts that run right through leave more parts than are needed, so it is cut finer than asked for, and neighbours are
  * joined again where their common hull adds least (after Mamou and Ghorbel 2009, "A simple and efficient approach for 3D
@@ -21,20 +25,26 @@ export interface ConvexPart {
  * A voxel-based library missed 3–7 % of the volume at two to ten times the time. Single cuts need not improve the sum:
  * insisting on it stops at the first cut of a ring.
  */
-export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: PartsOptions): ConvexPart[] {
+export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance, depth }: PartsOptions): ConvexPart[] {
 	const whole = toSolid(solids, mesh);
 	const volume = whole.volume();
-	let nodes: Node[] = whole.decompose().map(makeNode);
-	whole.delete();
+	const mostDeep = depth > 0 ? depth : Number.POSITIVE_INFINITY;
+	// On the way only where it is asked for: it takes as long as a cut.
+	const real = depth > 0 ? whole : undefined;
+	let nodes: Node[] = whole.decompose().map((part) => makeNode(part, real));
 	while (nodes.length < FINER * mostHulls) {
 		const excess = nodes.reduce((sum, node) => sum + node.hullVolume, 0) / volume - 1;
+		const deepest = nodes.reduce((a, b) => (b.depth > a.depth ? b : a));
+		const isDeep = deepest.depth > mostDeep;
 		// Joins take up the other half.
-		if (excess <= tolerance / 2) break;
-		const worst = nodes.reduce((a, b) => (b.hullVolume - b.volume > a.hullVolume - a.volume ? b : a));
-		if (worst.hullVolume - worst.volume <= (0.1 * tolerance * volume) / nodes.length) break;
-		const halves = bestCut(worst);
+		if (!isDeep && excess <= tolerance / 2) break;
+		const worst = isDeep ? deepest : nodes.reduce((a, b) => (b.hullVolume - b.volume > a.hullVolume - a.volume ? b : a));
+		if (!isDeep && worst.hullVolume - worst.volume <= (0.1 * tolerance * volume) / nodes.length) break;
+		const halves = bestCut(worst, real);
 		if (!halves) {
-			worst.hullVolume = worst.volume; // cannot be cut: do not try again
+			// Cannot be cut: do not try again.
+			worst.hullVolume = worst.volume;
+			worst.depth = 0;
 			continue;
 		}
 		worst.solid.delete();
@@ -43,19 +53,32 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance }: 
 	const parts = nodes.map((node) => {
 		const hull = node.solid.hull();
 		const points = compactPoints(hull);
-		const part = { points, volume: hull.volume() };
+		const part = { points, volume: hull.volume(), depth: node.depth };
 		hull.delete();
 		node.solid.delete();
 		return part;
 	});
-	return join(solids, parts, mostHulls, (1 + tolerance) * volume);
+	const joined = join(solids, real, parts, mostHulls, (1 + tolerance) * volume, mostDeep);
+	const measured = joined.map((part) => hullOf(solids, whole, part.points) ?? part);
+	whole.delete();
+	return measured;
 }
 
 /** So many times more parts are cut than may be left. */
 const FINER = 2;
 
-/** Joins the pair whose common hull adds least, until there are few enough parts and one more join would take them beyond `room`, m³. */
-function join(solids: Solids, parts: readonly ConvexPart[], most: number, room: number): ConvexPart[] {
+/**
+ * Joins the pair whose common hull adds least, until there are few enough parts and one more join would take them beyond `room`,
+ * m³. Joins that bury the surface deeper than `mostDeep` come last.
+ */
+function join(
+	solids: Solids,
+	real: Manifold | undefined,
+	parts: readonly ConvexPart[],
+	most: number,
+	room: number,
+	mostDeep: number,
+): ConvexPart[] {
 	let sum = parts.reduce((all, { volume }) => all + volume, 0);
 	const left = new Map(parts.map((part, i) => [i, part]));
 	let next = parts.length;
@@ -63,15 +86,17 @@ function join(solids: Solids, parts: readonly ConvexPart[], most: number, room: 
 	const consider = (a: number, b: number) => {
 		const [one, other] = [left.get(a)!, left.get(b)!];
 		if (!boxesTouch(one.points, other.points)) return;
-		const made = hullOf(solids, one.points, other.points);
+		const made = hullOf(solids, real, one.points, other.points);
 		if (made) joins.set(`${a} ${b}`, { a, b, made, adds: made.volume - one.volume - other.volume });
 	};
 	const ids = [...left.keys()];
 	for (const [n, a] of ids.entries()) for (const b of ids.slice(n + 1)) consider(a, b);
 	for (;;) {
 		let best: { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number } | undefined;
-		for (const option of joins.values()) if (!best || option.adds < best.adds) best = option;
-		if (!best || (left.size <= most && sum + best.adds > room)) break;
+		const isDeep = ({ made }: { readonly made: ConvexPart }) => made.depth > mostDeep;
+		for (const option of joins.values())
+			if (!best || (isDeep(option) === isDeep(best) ? option.adds < best.adds : isDeep(best))) best = option;
+		if (!best || (left.size <= most && (sum + best.adds > room || isDeep(best)))) break;
 		sum += best.adds;
 		const { a, b, made } = best;
 		left.delete(a);
@@ -85,11 +110,14 @@ function join(solids: Solids, parts: readonly ConvexPart[], most: number, room: 
 	return [...left.values()];
 }
 
-function hullOf({ Manifold }: Solids, a: Float32Array, b: Float32Array): ConvexPart | undefined {
+/** The common hull of some points; its depth only against a real surface. */
+function hullOf({ Manifold }: Solids, real: Manifold | undefined, ...lists: readonly Float32Array[]): ConvexPart | undefined {
 	const points: [number, number, number][] = [];
-	for (const list of [a, b]) for (let v = 0; v < list.length; v += 3) points.push([list[v]!, list[v + 1]!, list[v + 2]!]);
+	for (const list of lists) for (let v = 0; v < list.length; v += 3) points.push([list[v]!, list[v + 1]!, list[v + 2]!]);
 	const hull = Manifold.hull(points);
-	const made = hull.isEmpty() ? undefined : { points: compactPoints(hull), volume: hull.volume() };
+	const made = hull.isEmpty()
+		? undefined
+		: { points: compactPoints(hull), volume: hull.volume(), depth: real ? buriedDepth(real, hull) : 0 };
 	hull.delete();
 	return made;
 }
@@ -119,11 +147,13 @@ interface Node {
 	readonly solid: Manifold;
 	readonly volume: number;
 	hullVolume: number;
+	/** 0 where it is not asked for. */
+	depth: number;
 }
 
-function makeNode(solid: Manifold): Node {
+function makeNode(solid: Manifold, real: Manifold | undefined): Node {
 	const hull = solid.hull();
-	const node = { solid, volume: solid.volume(), hullVolume: hull.volume() };
+	const node = { solid, volume: solid.volume(), hullVolume: hull.volume(), depth: real ? buriedDepth(real, hull) : 0 };
 	hull.delete();
 	return node;
 }
@@ -137,7 +167,7 @@ const MOST_FACE_PLANES = 18;
 
 type Plane = readonly [normal: [number, number, number], offset: number];
 
-function bestCut(node: Node): Node[] | undefined {
+function bestCut(node: Node, whole: Manifold | undefined): Node[] | undefined {
 	let best: Plane | undefined;
 	let least = Number.POSITIVE_INFINITY;
 	for (const plane of candidatePlanes(node.solid)) {
@@ -164,7 +194,7 @@ function bestCut(node: Node): Node[] | undefined {
 		// Specks beside the cut are rounding; they have no hull that anything could touch.
 		const real = parts.filter((part) => part.volume() > SPECK * node.volume);
 		for (const part of parts) if (!real.includes(part)) part.delete();
-		return real.map(makeNode);
+		return real.map((part) => makeNode(part, whole));
 	});
 }
 

@@ -3,7 +3,7 @@ import { buildShape, shapeById } from "../shapes";
 import { addObject, placeObject, setBody, setSettings } from "../shot";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 import { runShot, shape, shotOf } from "../testing";
-import { fitCollider } from "./collider";
+import { fitCollider, scaleCollider } from "./collider";
 
 let solids: Solids;
 beforeAll(async () => {
@@ -33,16 +33,37 @@ test.each([
 	["the letter S", () => made("letters", { height: 0.4, depth: 0.1, bevel: 0, spacing: 0 }, { text: "S" }), 24, 0.08],
 ])("convex parts of %s come as close to its volume as was asked for", (_, build, mostHulls, tolerance) => {
 	const mesh = build();
-	const { shape: made, error, choice } = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance });
+	const { shape: made, error, choice } = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance, depth: 0 });
 	expect(choice).toBe("parts");
 	if (made.kind !== "hulls") throw new Error("expected hulls");
 	expect(made.hulls.length).toBeLessThanOrEqual(mostHulls);
 	expect(error).toBeLessThan(tolerance + 1e-9);
 	expect(error).toBeGreaterThan(-1e-6);
 	// What was asked for more coarsely takes fewer.
-	const coarse = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance: 0.5 });
+	const coarse = fitCollider(solids, mesh, "parts", "active", { mostHulls, tolerance: 0.5, depth: 0 });
 	expect(coarse.shape.kind === "hulls" && coarse.shape.hulls.length).toBeLessThan(made.hulls.length + 1);
 	expect(volume(mesh)).toBeGreaterThan(0);
+});
+
+test("the hull of a cup buries its bottom by the depth of the cup; parts that may bury 40 mm do so at most, and take more hulls than without", () => {
+	const mesh = made("cup", cup);
+	// 0.4 m high with a bottom of 0.03 m.
+	expect(fitCollider(solids, mesh, "hull", "active").depth).toBeCloseTo(cup.height - cup.wall, 2);
+	// Nobody stands farther than half of the wire from a ring whose hole is filled.
+	const ring = made("torus", { radius: 0.1, wire: 0.03, segments: 32, sides: 16 });
+	expect(fitCollider(solids, ring, "hull", "active").depth).toBeCloseTo(0.03, 4);
+	const limited = fitCollider(solids, mesh, "parts", "active", { mostHulls: 64, tolerance: 10, depth: 0.04 });
+	const free = fitCollider(solids, mesh, "parts", "active", { mostHulls: 64, tolerance: 10, depth: 0 });
+	expect(limited.depth).toBeLessThanOrEqual(0.04);
+	expect(free.depth).toBeGreaterThan(0.04);
+	const count = ({ shape }: typeof free) => (shape.kind === "hulls" ? shape.hulls.length : 0);
+	expect(count(limited)).toBeGreaterThan(count(free));
+	// A smaller copy buries less.
+	expect(scaleCollider(limited, 0.5).depth).toBeCloseTo(limited.depth! / 2, 9);
+});
+
+test("what is convex is buried nowhere", () => {
+	expect(fitCollider(solids, made("box", { width: 1, height: 2, depth: 0.5 }), "parts", "active").depth).toBeLessThan(1e-6);
 });
 
 test("a ball stays in an active cup, and hops out of one whose hull fills it", async () => {

@@ -37,9 +37,9 @@ export function pointsInBody({ translation, rotation, points }: PatchPose): Floa
 const STRAY = 0.001;
 
 /** `rest`: the surface to split; `states`: what it becomes, with the same triangles. */
-export function makePatches(solids: Solids, rest: Mesh, states: readonly Mesh[], { mostHulls, tolerance }: PartsOptions): Patches {
+export function makePatches(solids: Solids, rest: Mesh, states: readonly Mesh[], { mostHulls, ...limits }: PartsOptions): Patches {
 	const limit = STRAY * Math.max(...boundsSize(bounds(rest)));
-	const parts = decompose(solids, rest, { mostHulls, tolerance });
+	const parts = decompose(solids, rest, { mostHulls, ...limits });
 	// Splitting a hull in two leaves the sum.
 	const error = parts.reduce((sum, part) => sum + part.volume, 0) / solid(rest).volume - 1;
 	let patches = parts.map(({ points }) => measured(rest, states, points));

@@ -33,6 +33,7 @@ export const BODY_DEFAULTS: Omit<FullBodySettings, "density" | "friction" | "bou
 	collider: "auto",
 	hulls: 12,
 	hullError: 0.02,
+	hullDepth: 0,
 	margin: 0,
 	rolling: 0,
 	backAt: undefined,

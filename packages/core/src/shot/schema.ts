@@ -269,6 +269,7 @@ const body = object({
 	collider: string().oneOf(["auto", "sphere", "box", "capsule", "hull", "shells", "parts", "mesh", "plain"]),
 	hulls: optional().integer().min(1).max(256),
 	hullError: optional().min(0).max(10),
+	hullDepth: optional().min(0),
 	margin: optional().min(0).max(1),
 	rolling: optional().min(0).max(10),
 	world: string().strict(),

@@ -369,6 +369,8 @@ export interface BodySettings {
 	readonly hulls?: number | undefined;
 	/** Where the parts stop: share of the volume that they may have too much. */
 	readonly hullError?: number | undefined;
+	/** And how deep they may bury the surface, metres; 0: however deep. */
+	readonly hullDepth?: number | undefined;
 	/** Metres of room that its collider keeps around it. */
 	readonly margin?: number | undefined;
 	/** Rolling resistance: the slope on which it just begins to roll. */

@@ -332,6 +332,10 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 	const tally = new Map<string, number>();
 	for (const { choice } of known) tally.set(choice, (tally.get(choice) ?? 0) + 1);
 	const worst = known.reduce((most, { error }) => (Math.abs(error) > Math.abs(most) ? error : most), 0);
+	const deepest = known.reduce<number | undefined>(
+		(most, { depth }) => (depth === undefined ? most : Math.max(most ?? 0, depth)),
+		undefined,
+	);
 	const hulls = known.reduce((sum, { parts }) => sum + parts, 0);
 	const triangles = known.reduce((sum, one) => sum + one.triangles, 0);
 	return (
@@ -363,6 +367,15 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 						most={10}
 						value={bodies.map((body) => body.settings.hullError)}
 						onChange={(hullError) => set({ hullError })}
+					/>
+					<NumberField
+						label="Buries at most"
+						unit="mm"
+						factor={1000}
+						help="And until no part buries the real surface deeper than this: how far from it things may stop. 0: however deep"
+						least={0}
+						value={bodies.map((body) => body.settings.hullDepth)}
+						onChange={(hullDepth) => set({ hullDepth })}
 					/>
 				</>
 			)}
@@ -397,6 +410,7 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 						value={`${worst >= 5e-5 ? "+" : ""}${formatNumber(Math.abs(worst) < 5e-5 ? 0 : worst * 100, 2)} %`}
 						{...(Math.abs(worst) > 0.1 && { tone: "warning" as const })}
 					/>
+					{deepest !== undefined && <Fact label="Buries the surface by" value={`${formatQuantity(deepest, "length", 3)} at most`} />}
 					{hulls > known.length && <Fact label="Hulls" value={hulls.toLocaleString("en")} />}
 					{triangles > 0 && <Fact label="Triangles that collide" value={triangles.toLocaleString("en")} />}
 				</>
