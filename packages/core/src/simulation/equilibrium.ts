@@ -63,24 +63,37 @@ export function balance({ matrix, precondition }: Structure, load: Float64Array,
 
 /** What a bond bears in a solution; `end`: place of its ends in `u`, −1 for what holds still. */
 export function stressOf(net: BondNet, bonds: Bonds, k: number, u: Float64Array, endA: number, endB: number): BondStress {
-	const g = net.axes.subarray(9 * k, 9 * k + 9);
-	const arm = net.arms.subarray(6 * k, 6 * k + 6);
-	const at = (end: number, d: number) => (end < 0 ? 0 : u[6 * end + d]!);
-	const moved = (end: number, from: number, d: number): number => {
-		const [e, f] = [(d + 1) % 3, (d + 2) % 3];
-		return at(end, d) + at(end, 3 + e) * arm[from + f]! - at(end, 3 + f) * arm[from + e]!;
-	};
-	const apart = [0, 1, 2].map((d) => moved(endB, 3, d) - moved(endA, 0, d));
-	const turn = [0, 1, 2].map((d) => at(endB, 3 + d) - at(endA, 3 + d));
-	const along = (v: readonly number[], axis: number) => v[0]! * g[3 * axis]! + v[1]! * g[3 * axis + 1]! + v[2]! * g[3 * axis + 2]!;
-	const s = net.stiffness.subarray(5 * k, 5 * k + 5);
+	const { arms, axes: g, stiffness: s, modulus } = net;
+	// How the two sides of the face have moved apart and turned against each other.
+	let [dx, dy, dz, rx, ry, rz] = [0, 0, 0, 0, 0, 0];
+	for (let side = 0; side < 2; side++) {
+		const [o, arm, sign] = side === 0 ? [6 * endA, 6 * k, -1] : [6 * endB, 6 * k + 3, 1];
+		if (o < 0) continue;
+		const [x, y, z] = [arms[arm]!, arms[arm + 1]!, arms[arm + 2]!];
+		const [tx, ty, tz] = [u[o + 3]!, u[o + 4]!, u[o + 5]!];
+		dx += sign * (u[o]! + ty * z - tz * y);
+		dy += sign * (u[o + 1]! + tz * x - tx * z);
+		dz += sign * (u[o + 2]! + tx * y - ty * x);
+		rx += sign * tx;
+		ry += sign * ty;
+		rz += sign * tz;
+	}
+	const [n, t, w] = [9 * k, 9 * k + 3, 9 * k + 6];
 	const area = bonds.area[k]!;
-	const pull = (MODULUS * s[0]! * along(apart, 0)) / area;
-	const slide = Math.sqrt(along(apart, 1) ** 2 + along(apart, 2) ** 2);
+	const pull = (MODULUS * s[5 * k]! * (dx * g[n]! + dy * g[n + 1]! + dz * g[n + 2]!)) / area;
+	const across = dx * g[t]! + dy * g[t + 1]! + dz * g[t + 2]!;
+	const third = dx * g[w]! + dy * g[w + 1]! + dz * g[w + 2]!;
 	const bend =
-		MODULUS * (Math.abs(s[2]! * along(turn, 1)) / net.modulus[3 * k]! + Math.abs(s[3]! * along(turn, 2)) / net.modulus[3 * k + 1]!);
-	const twist = (MODULUS * Math.abs(s[4]! * along(turn, 0))) / net.modulus[3 * k + 2]!;
-	return { tension: pull + bend, compression: bend - pull, shear: (MODULUS * s[1]! * slide) / area + twist, pressure: -pull };
+		MODULUS *
+		(Math.abs(s[5 * k + 2]! * (rx * g[t]! + ry * g[t + 1]! + rz * g[t + 2]!)) / modulus[3 * k]! +
+			Math.abs(s[5 * k + 3]! * (rx * g[w]! + ry * g[w + 1]! + rz * g[w + 2]!)) / modulus[3 * k + 1]!);
+	const twist = (MODULUS * Math.abs(s[5 * k + 4]! * (rx * g[n]! + ry * g[n + 1]! + rz * g[n + 2]!))) / modulus[3 * k + 2]!;
+	return {
+		tension: pull + bend,
+		compression: bend - pull,
+		shear: (MODULUS * s[5 * k + 1]! * Math.sqrt(across * across + third * third)) / area + twist,
+		pressure: -pull,
+	};
 }
 
 /** K, 6 per member: bonds as springs at their faces. */
