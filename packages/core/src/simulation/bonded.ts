@@ -422,10 +422,13 @@ function strikeGroup(
 		strikers,
 		points,
 	});
-	// What was not yet there when the step began has not had its blow: the engine would let it bounce from a distance.
+	const nearest = new Float64Array(strikers.length).fill(Number.POSITIVE_INFINITY);
+	for (const { striker, gap } of points) nearest[striker] = Math.min(nearest[striker]!, gap);
+	// What touched nowhere when the step began has not had its blow yet: the engine would let it bounce from a distance.
 	const goesOn = points.some(
-		({ striker, normal, gap }) =>
-			(highest > WORTH_GOING_ON || gap > 0) && vec3.dot(normal, Array.from(strikers[striker]!.velocity) as unknown as Vec3) > BLOW_SPEED,
+		({ striker, normal }) =>
+			(highest > WORTH_GOING_ON || nearest[striker]! > 0) &&
+			vec3.dot(normal, Array.from(strikers[striker]!.velocity) as unknown as Vec3) > BLOW_SPEED,
 	);
 	if (broke.length === 0 && !goesOn) {
 		for (const i of members) {

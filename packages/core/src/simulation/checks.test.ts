@@ -1,5 +1,6 @@
 import { buildBodies, buildMesh, reportMesh } from "../bodies";
 import { EventKind, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
+import { fromTo } from "../maths";
 import { SAMPLES, sampleShot } from "../samples";
 import {
 	addArray,
@@ -8,6 +9,7 @@ import {
 	type Connector,
 	edit,
 	type OptionValue,
+	placeObject,
 	type Shot,
 	setBody,
 	setFracture,
@@ -389,4 +391,52 @@ test("flat ground is told of as long as it is flat", async () => {
 	const [finding] = await check(shot);
 	expect(finding).toMatchObject({ check: "plain-ground", about: ["shore"] });
 	expect(await check(fix(shot, finding!))).toEqual([]);
+});
+
+describe("links that hang in each other by contacts alone", () => {
+	const hang = (mass: number, ...more: Parameters<typeof shotOf>) =>
+		shotOf(
+			shape("link", "torus", { radius: 0.1, wire: 0.025, segments: 20, sides: 8 }),
+			addArray({
+				id: "chain",
+				name: "Chain",
+				source: {
+					kind: "array",
+					sources: ["link"],
+					layout: "line",
+					options: { count: 5, stepX: 0, stepY: 0, stepZ: -0.13, turnX: 0, turnY: 0, turnZ: 90 },
+				},
+				translation: [0, 2, 0],
+			}),
+			placeObject("chain", { rotation: fromTo([0, 0, 1], [0, 1, 0]) }),
+			setBody(["chain"], { kind: "active", mass: 2, collider: "parts" }),
+			shape("buoy", "ball", { radius: 0.2, detail: 2 }, [0, 1.1, 0]),
+			setBody(["buoy"], { kind: "active", mass }),
+			addConnector("hook", { ...pin, name: "Hook", a: "chain:0", from: [0, 2.1, 0], to: [0, 2.1, 0] }),
+			addConnector("hero", { ...pin, name: "Hero", a: "chain:4", b: "buoy", from: [0, 1.35, 0], to: [0, 1.35, 0] }),
+			...more,
+		);
+	const pin: Connector = {
+		name: "",
+		connector: "pin",
+		a: "",
+		b: "",
+		from: [0, 0, 0],
+		to: [0, 0, 0],
+		turn: [0, 0, 0, 1],
+		hidden: false,
+		options: {},
+	};
+	const alone = async (shot: Shot) => (await check(shot)).filter((finding) => finding.check === "contacts-alone");
+	test("20 kg on links of 2 kg are carried", async () => expect(await alone(hang(20))).toEqual([]));
+	test("100 kg need many more steps, or pins", async () => {
+		const [finding] = await alone(hang(100));
+		expect(finding!.message).toMatch(/5 links .* 2\.00 kg .* 100 kg \(buoy\).* 1,?080 steps a second/);
+		expect(finding!.fixes.map(({ label }) => label)).toEqual(["Pin each to the next", "1,080 steps a second"]);
+		expect(await alone(fix(hang(100), finding!))).toEqual([]);
+		expect(await alone(edit(hang(100), finding!.fixes[1]!.command).shot)).toEqual([]);
+	});
+	test("500 kg are too many for any steps", async () => {
+		expect((await alone(hang(500)))[0]!.fixes.map(({ label }) => label)).toEqual(["Pin each to the next"]);
+	});
 });

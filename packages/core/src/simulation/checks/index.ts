@@ -4,6 +4,7 @@ import { bondsTooWeak } from "./bondsTooWeak";
 import { centreOutside } from "./centreOutside";
 import { concaveHull } from "./concaveHull";
 import { connectorApart } from "./connectorApart";
+import { contactsAlone } from "./contactsAlone";
 import { cutOff } from "./cutOff";
 import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
@@ -45,6 +46,7 @@ const CHECKS: readonly Check[] = [
 	bondsTieNothing,
 	bondsTooWeak,
 	connectorApart,
+	contactsAlone,
 	stiffSpring,
 	bondsNeverMove,
 	lost,
