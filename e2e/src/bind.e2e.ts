@@ -169,6 +169,57 @@ test("a chain of real links is made from one, carries a buoy by a pick, and swin
 	expect(session.errors).toEqual([]);
 });
 
+test("a chain whose links hold by contacts alone, by its length: a light buoy swings on it, a heavy one is named by a check that pins them", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Torus");
+	await type(page, "Radius", "0.1");
+	await type(page, "Wire radius", "0.025");
+	await type(page, "Position height", "3.4");
+	await type(page, "Position x", "0");
+	await press(page, "Ball");
+	await type(page, "Radius", "0.15");
+	await type(page, "Position height", "2.2");
+	await type(page, "Position x", "0");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await pressText(page, "Give the mass");
+	await type(page, "Mass", "15");
+	await type(page, "Velocity x", "2");
+	await page.keyboard.press("4");
+	await pick("Torus");
+	await page.locator("::-p-aria([name='Contacts'][role='radio'])").click();
+	await type(page, "Length", "1.08");
+	await page.locator("::-p-aria([name='Carries'])").click();
+	await page.locator("::-p-aria([role='option']) ::-p-text(Ball)").click();
+	await pressText(page, "Make chain");
+	await until(page, (s: any) => s.bodies.filter((body: any) => body.path.startsWith("Torus chain/")).length === 8 && s.building === null);
+	await until(page, (s: any) => s.ties?.joints.length === 2);
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await runToEnd(page);
+	const gaps: number[] = [];
+	for (const frame of [1, 12, 24, 36, 48])
+		for (let link = 1; link < 8; link++) {
+			const name = (n: number) => `Torus chain/${String(n).padStart(5, "0")}`;
+			const [one, other] = [await at(name(link), frame), await at(name(link + 1), frame)];
+			gaps.push(Math.hypot(...one.map((x, k) => x - other[k]!)));
+		}
+	// Taut is 150 mm; contacts give way a little.
+	expect(Math.max(...gaps)).toBeLessThan(0.165);
+	const xs = await Promise.all([1, 12, 24].map(async (frame) => (await at("Ball", frame))[0]!));
+	expect(Math.max(...xs)).toBeGreaterThan(0.2);
+	// Ten times as heavy.
+	await page.keyboard.press("3");
+	await pick("Ball");
+	await type(page, "Mass", "150");
+	await page.keyboard.press("6");
+	await pressText(page, "Pin each to the next");
+	await page.keyboard.press("4");
+	await until(page, (s: any) => s.ties?.joints.length === 9);
+	expect(session.errors).toEqual([]);
+});
+
 test("a connector breaks at its load: what hangs from it is too heavy, then light enough", async () => {
 	const { page } = session;
 	await newShot(page);

@@ -1,11 +1,12 @@
 import { WORLD } from "@rubble/core/connectors";
+import { formatQuantity } from "@rubble/core/shot";
 import { useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { pickedObjects } from "./bonds";
-import { makeChain, makeRope, placeOf, taut } from "./connect";
+import { makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
 import { PartnerField } from "./PartnerField";
 
 /** Chains from the picked link, and ropes. */
@@ -13,13 +14,14 @@ export function ChainSection() {
 	const { shot, selection, reports } = useWorkbench();
 	const [what, setWhat] = useState<"chain" | "rope">("chain");
 	const [count, setCount] = useState(12);
+	const [holds, setHolds] = useState<"pins" | "contacts">("pins");
 	const [length, setLength] = useState(2);
 	const [thickness, setThickness] = useState(0.015);
 	const [bending, setBending] = useState(0);
 	const [top, setTop] = useState<string>(WORLD);
 	const [hero, setHero] = useState("");
 	const link = pickedObjects().find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
-	const pitch = link === undefined ? 0 : taut(link);
+	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
 	const parts = Math.max(2, Math.round(length / Math.max(0.02, 6 * thickness)));
 	const from = (top !== WORLD && placeOf(shot, top)) || [0, 3, 0];
 	return (
@@ -36,11 +38,33 @@ export function ChainSection() {
 			{what === "chain" ? (
 				<>
 					<NumberField label="Links" help="How many" unit="" whole least={2} most={500} digits={4} value={count} onChange={setCount} />
-					<p className="number text-xs text-slate">
-						{link === undefined
-							? "Pick one link, a ring such as a torus."
-							: `${(count * pitch).toFixed(2)} m long, ${(1000 * pitch).toFixed(0)} mm from link to link`}
-					</p>
+					{link === undefined ? (
+						<p className="text-xs text-slate">Pick one link, a ring such as a torus.</p>
+					) : (
+						<NumberField
+							label="Length"
+							help={`From end to end, ${formatQuantity(pitch, "length", 3)} from link to link: as many links as come nearest to it`}
+							unit="m"
+							least={2 * pitch}
+							most={500 * pitch}
+							digits={4}
+							value={count * pitch}
+							onChange={(wanted) => setCount(Math.min(500, Math.max(2, Math.round(wanted / pitch))))}
+						/>
+					)}
+					<Segments
+						label="Holds by"
+						value={holds}
+						options={[
+							{ id: "pins", label: "Pins", help: "Each link is pinned to the next: holds at any load" },
+							{
+								id: "contacts",
+								label: "Contacts",
+								help: "Links hang in each other by touching alone: they rattle and turn freely, and bear ten times their own mass",
+							},
+						]}
+						onChange={(id) => setHolds(id as typeof holds)}
+					/>
 				</>
 			) : (
 				<>
@@ -86,7 +110,7 @@ export function ChainSection() {
 				disabled={what === "chain" && (link === undefined || selection.length === 0)}
 				onClick={() =>
 					what === "chain"
-						? makeChain({ link: link!, count, top, hero, pitch })
+						? makeChain({ link: link!, count, top, hero, pitch, holds })
 						: makeRope({ length, thickness, parts, bending, top, hero, from })
 				}
 			>

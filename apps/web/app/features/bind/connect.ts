@@ -157,13 +157,20 @@ export interface ChainPlan {
 	readonly hero: Id | "";
 	/** Metres from link to link. */
 	readonly pitch: number;
+	/** A pin between each two links, or nothing but their touching. */
+	readonly holds: "pins" | "contacts";
 }
+
+/** Links that hold by touching alone begin so much nearer to each other than taut: their colliders are a little thicker than they. */
+export const SLACK = 0.9;
+/** And take so many hulls, so that they are not much thicker. */
+const RING_HULLS = 32;
 
 /**
  * A chain of real links from one: copies in a line downwards, each turned by a quarter, each joined to the next; the first to
  * what holds it, the last to what hangs. Links touch as they are seen, and the joints keep what the touching alone would not.
  */
-export function makeChain({ link, count, top, hero, pitch }: ChainPlan): void {
+export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): void {
 	const { shot, perform, select, set } = useWorkbench.getState();
 	const item = shot.objects[link]!;
 	const array = newId();
@@ -196,25 +203,38 @@ export function makeChain({ link, count, top, hero, pitch }: ChainPlan): void {
 			material: item.material,
 		}),
 		placeObject(array, { rotation: fromTo(own, [0, 1, 0]) }),
-		setBody([array], { ...shot.bodies[link], kind: "active", collider: "parts" }),
+		setBody([array], {
+			...shot.bodies[link],
+			kind: "active",
+			collider: "parts",
+			...(holds === "contacts" && { hulls: RING_HULLS, hullError: 0.01 }),
+		}),
+	];
+	const joined = (between: "chain" | "two", a: string, b: string, at: Vec3) => ({
+		name,
+		connector: "pin",
+		options: { ...optionDefaults(pin), between, ...(between === "chain" && { on: `"${name}/*"` }), collide: "no" },
+		a,
+		b,
+		from: at,
+		to: at,
+		turn: [0, 0, 0, 1] as const,
+		hidden: false,
+	});
+	const end = (links: number): Vec3 => vec3.add(item.translation, [0, -links * pitch, 0]);
+	const ends = [
+		...(top === "" ? [] : [{ id: connector, made: joined("two", `${array}:0`, top === "world" ? "" : top, end(-0.5)) }]),
+		...(hero === "" ? [] : [{ id: newId(), made: joined("two", `${array}:${count - 1}`, hero, end(count - 0.5)) }]),
 	];
 	perform(
 		together("Make chain", [
 			...commands,
 			setFlags([link], { hidden: true }),
-			addConnector(connector, {
-				name,
-				connector: "pin",
-				options: { ...optionDefaults(pin), between: "chain", on: `"${name}/*"`, collide: "no" },
-				a: top,
-				b: hero,
-				from: item.translation,
-				to: item.translation,
-				turn: [0, 0, 0, 1],
-				hidden: false,
-			}),
+			...(holds === "pins"
+				? [addConnector(connector, joined("chain", top, hero, item.translation))]
+				: ends.map(({ id, made }) => addConnector(id, made))),
 		]),
 	);
 	select([array]);
-	set({ bound: { kind: "connector", id: connector } });
+	if (useWorkbench.getState().shot.connectors[connector]) set({ bound: { kind: "connector", id: connector } });
 }

@@ -1,6 +1,6 @@
 import { quatAt, rotate, tripleAt, vec3 } from "../../maths";
 import { find, hullDistance, unite } from "../../mesh";
-import { addConnector, formatQuantity, type Shot, setSettings } from "../../shot";
+import { addConnector, formatQuantity, type Shot, setSettings, substepsPerFrame } from "../../shot";
 import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -12,7 +12,7 @@ const MOST_STEPS = 1200;
  * Steps a second with which links hold each other by contacts alone. Measured on rings of 2 kg that hang in each other, swinging:
  * 20 kg hold at 120, 100 kg tear at 120, 240 and 480 and hold at 960.
  */
-const contactsNeed = (ratio: number): number => 120 * Math.ceil((ratio / CARRIED) ** 1.3);
+const contactsNeed = (ratio: number): number => 120 * (ratio / CARRIED) ** 1.3;
 
 /** Links that hang in each other without connectors, and bear more than contacts carry at these steps. */
 export const contactsAlone: Check = {
@@ -22,16 +22,16 @@ export const contactsAlone: Check = {
 		return chainsOf(scene).flatMap((links) => {
 			const lightest = Math.min(...links.map((i) => scene.mass[i]!));
 			const [load, mass] = heaviestOn(scene, links);
-			const needed = contactsNeed(mass / lightest);
-			const { stepsPerSecond } = shot.settings;
-			if (load < 0 || needed <= stepsPerSecond) return [];
+			const { fps, stepsPerSecond } = shot.settings;
+			const needed = Math.ceil(contactsNeed(mass / lightest) / fps);
+			if (load < 0 || needed * fps <= stepsPerSecond) return [];
 			const objects = [...new Set(links.map((i) => scene.ids[i]!.split(":")[0]!))];
 			return [
 				{
 					check: "contacts-alone",
 					level: "warning" as const,
 					about: objects,
-					message: `${links.length} links hang in each other by contacts alone, ${formatQuantity(lightest, "mass", 3)} each at least, with ${formatQuantity(mass, "mass", 3)} (${scene.paths[load]}) on them: that needs ${needed.toLocaleString("en")} steps a second or more, ${stepsPerSecond.toLocaleString("en")} are set. Pins hold at any load.`,
+					message: `${links.length} links hang in each other by contacts alone, ${formatQuantity(lightest, "mass", 3)} each at least, with ${formatQuantity(mass, "mass", 3)} (${scene.paths[load]}) on them: that needs ${needed} substeps a frame or more, ${substepsPerFrame(shot.settings)} are set. Pins hold at any load.`,
 					fixes: [
 						...(objects.length === 1 ? [{ label: "Pin each to the next", command: pinChain(shot, objects[0]!) }] : []),
 						...(needed <= MOST_STEPS
@@ -54,7 +54,7 @@ const pinChain = (shot: Shot, object: string) =>
 		to: [0, 0, 0],
 		turn: [0, 0, 0, 1],
 		hidden: false,
-		options: { between: "chain", on: `${shot.objects[object]!.name}/*` },
+		options: { between: "chain", on: `"${shot.objects[object]!.name}/*"` },
 	});
 
 /** The heaviest body that a connector hangs on one of the links, and its mass in kg; −1 for none. */

@@ -2,7 +2,7 @@ import { addObject, freeName, setBody, together } from "../../shot";
 import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
-/** Bodies under gravity in a world in which nothing holds still: they fall for ever. */
+/** Bodies under gravity in a world in which nothing holds still, and that hang from nothing: they fall for ever. */
 export const nothingBelow: Check = {
 	id: "nothing-below",
 	find: ({ shot, scene }): Finding[] => {
@@ -11,6 +11,7 @@ export const nothingBelow: Check = {
 			const members = [...scene.kind.keys()].filter((i) => scene.world[i] === world);
 			const active = members.filter((i) => scene.kind[i] === Kind.Active);
 			if (active.length === 0 || active.length < members.length || !pulls(scene, world)) return [];
+			if (scene.joints.some(({ a, b }) => b < 0 && scene.world[a] === world)) return [];
 			const id = "ground";
 			const ground = { id: shot.objects[id] ? `${id}-${Object.keys(shot.objects).length}` : id, name: freeName(shot, "Ground") };
 			return [
