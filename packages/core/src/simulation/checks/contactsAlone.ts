@@ -34,8 +34,8 @@ export const contactsAlone: Check = {
 					message: `${links.length} links hang in each other by contacts alone, ${formatQuantity(lightest, "mass", 3)} each at least, with ${formatQuantity(mass, "mass", 3)} (${scene.paths[load]}) on them: that needs ${needed} substeps a frame or more, ${substepsPerFrame(shot.settings)} are set. Pins hold at any load.`,
 					fixes: [
 						...(objects.length === 1 ? [{ label: "Pin each to the next", command: pinChain(shot, objects[0]!) }] : []),
-						...(needed <= MOST_STEPS
-							? [{ label: `${needed.toLocaleString("en")} steps a second`, command: setSettings({ stepsPerSecond: needed }) }]
+						...(needed * fps <= MOST_STEPS
+							? [{ label: `${needed} substeps a frame`, command: setSettings({ stepsPerSecond: needed * fps }) }]
 							: []),
 					],
 				},
