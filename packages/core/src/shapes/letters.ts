@@ -17,7 +17,7 @@ export const letters: Shape = {
 	parameters: {
 		height: length("Height", 0.5, "Of a capital"),
 		depth: length("Depth", 0.1, "From front to back"),
-		bevel: { ...length("Bevel", 0.006, "How far front and back edges are cut off", 0), least: 0 },
+		bevel: { ...length("Bevel", 0.006, "How far front and back edges are cut off", 0), least: 0, addsFaces: true },
 		spacing: { ...length("Spacing", 0.02, "Added between letters", -10), least: -10 },
 	},
 	problem({ height, depth, bevel }, { text = "" }) {

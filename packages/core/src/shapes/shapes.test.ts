@@ -4,7 +4,9 @@ import { SHAPES, shapeById, shapeDefaults, shapeProblem, shapeTexts } from ".";
 
 /** Volume in m³ by the textbook; polygons where the shape is made of flat strips. */
 const VOLUMES: Record<string, (p: Record<string, number>) => number> = {
-	box: ({ width, height, depth }) => width! * height! * depth!,
+	// Less a strip along each edge and what is left of each corner.
+	box: ({ width, height, depth, bevel: b }) =>
+		width! * height! * depth! - 2 * b! ** 2 * (width! + height! + depth! - 6 * b!) - (20 / 3) * b! ** 3,
 	panel: ({ width, height, thickness }) => width! * height! * thickness!,
 	cone: ({ radius, top, height, segments }) => (polygon(segments!) * height! * (radius! ** 2 + radius! * top! + top! ** 2)) / 3,
 	tube: ({ radius, wall, height, segments }) => polygon(segments!) * height! * (radius! ** 2 - (radius! - wall!) ** 2),

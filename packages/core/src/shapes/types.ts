@@ -8,6 +8,8 @@ export interface ShapeParameter {
 	readonly least: number;
 	readonly most: number;
 	readonly whole?: boolean;
+	/** 0 has other faces than any other value: it cannot be keyed. */
+	readonly addsFaces?: boolean;
 	readonly help: string;
 }
 

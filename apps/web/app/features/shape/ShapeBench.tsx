@@ -183,7 +183,7 @@ function ObjectSections({ id }: { id: Id }) {
 											onChange={(next) => perform(keyed ? setNumberKey(id, name, tick, next) : setShapeParameter(id, name, next))}
 										/>
 									</div>
-									{!shape.endless && !parameter.whole && (
+									{!shape.endless && !parameter.whole && !parameter.addsFaces && (
 										<KeyDiamond id={id} name={name} label={parameter.label.toLowerCase()} value={value} />
 									)}
 								</div>
