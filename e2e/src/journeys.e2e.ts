@@ -1,4 +1,21 @@
-import { combine, makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import { join } from "node:path";
+import type { ElementHandle } from "puppeteer-core";
+import {
+	combine,
+	kind,
+	makeCounter,
+	newShot,
+	openBrowser,
+	pick,
+	posesAt,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	state,
+	type,
+	until,
+} from "./browser";
 
 /** Real pieces of work from an empty shot, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -160,6 +177,84 @@ test("letters are split, grouped and moved together; a placed copy becomes a ser
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box series/")).length === 25);
 	while ((await state(page, (s) => s.undoStack.length)) > 0) await combine(page, "Control", "z");
 	await until(page, (s) => Object.keys(s.shot.objects).length === 0 && s.bodies.length === 0);
+	expect(session.errors).toEqual([]);
+});
+
+test("two bollard caps, bevelled and with a picture on them, tumble; every third frame is baked; without gravity, one stops earlier by its curves", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Box"));
+	for (const [field, value] of [
+		["Width", "0.4"],
+		["Height", "0.3"],
+		["Depth", "0.4"],
+		["Bevel", "40"],
+		["Position height", "1.2"],
+		["Position x", "0"],
+	] as const)
+		await act(type(page, field, value));
+	// Less its twelve edges and eight corners.
+	await until(
+		page,
+		(s) => s.bodies.some((body) => body.path === "Box" && Math.abs(body.mass / 2400 - 0.044821) < 1e-6) && s.building === null,
+	);
+	await act(pressText(page, "Edit concrete"));
+	const picture = join(session.downloads, "granite.png");
+	await page.screenshot({ path: picture as `${string}.png`, clip: { x: 0, y: 0, width: 64, height: 64 } });
+	const input = (await page.waitForSelector("input[accept='image/png,image/jpeg']")) as unknown as ElementHandle<HTMLInputElement>;
+	await act(input.uploadFile(picture));
+	await page.waitForSelector("::-p-aria([name='Covers'])");
+	await act(combine(page, "Control", "d"));
+	await until(page, (s) => s.bodies.length === 3 && s.building === null);
+	await act(type(page, "Position x", "0.9"));
+	await act(page.keyboard.press("3"));
+	await act(pick(page, "Box", true));
+	await act(kind(page, "Active"));
+	await act(type(page, "Velocity x", "1.5"));
+	await act(type(page, "Spin z", "-400"));
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await act(runToEnd(page));
+	await act(page.keyboard.press("7"));
+	await act(page.locator("::-p-aria([role='radio']) ::-p-text(Every Nth)").click());
+	await act(type(page, "Every", "3"));
+	await act(pressText(page, "Bake 2 to keys"));
+	await until(page, (s: any) => Object.values(s.shot.objects).filter((item: any) => item.baked).length === 2);
+	const keysOf = (name: string) =>
+		page.evaluate((wanted) => {
+			const { objects } = (window as any).rubble.state().shot;
+			const item = Object.values(objects).find((one: any) => one.name === wanted) as any;
+			return item.keys as Record<"translation" | "rotation", { tick: number; value: number[] }[]>;
+		}, name);
+	const { translation, rotation } = await keysOf("Box");
+	expect(translation.map(({ tick }) => tick / 50)).toEqual(Array.from({ length: 16 }, (_, k) => 3 * k).concat(47));
+	// No flips: the turn from key to key is the shorter way round.
+	for (const [k, { value }] of rotation.slice(1).entries())
+		expect(value.reduce((sum, x, d) => sum + x * rotation[k]!.value[d]!, 0)).toBeGreaterThan(0);
+	// Gravity goes; the keys stay, and no run is needed.
+	await act(page.keyboard.press("5"));
+	await act(press(page, "None"));
+	await until(page, (s: any) => s.shot.settings.gravity.every((g: number) => g === 0));
+	// The second stops where it is at frame 19: its later keys are boxed and deleted.
+	await act(pick(page, "Box 2"));
+	const area = (await (await page.waitForSelector("svg[aria-label='Curves of the keys']"))!.boundingBox())!;
+	const from = (await (await page.waitForSelector('rect[data-key="translation.0 19"]'))!.boundingBox())!;
+	await page.mouse.move(from.x + from.width + 4, area.y + 3);
+	await page.mouse.down();
+	await page.mouse.move(area.x + area.width - 3, area.y + area.height - 3, { steps: 4 });
+	await act(page.mouse.up());
+	await act(page.locator("section[aria-label=Curves] button::-p-text(Delete)").click());
+	await until(page, (s: any) =>
+		Object.values(s.shot.objects).some((item: any) => item.name === "Box 2" && item.keys.translation.at(-1).tick === 18 * 50),
+	);
+	expect(acts()).toBeLessThanOrEqual(27);
+	await page.keyboard.press("6");
+	await runToEnd(page);
+	const [[box18], [box48]] = [await posesAt(page, "Box", 19), await posesAt(page, "Box", 48)];
+	expect(Math.hypot(...[0, 1, 2].map((k) => box48![k]! - box18![k]!))).toBeGreaterThan(0.05);
+	expect(await posesAt(page, "Box 2", 48)).toEqual(await posesAt(page, "Box 2", 19));
 	expect(session.errors).toEqual([]);
 });
 
