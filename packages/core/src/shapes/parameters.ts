@@ -14,16 +14,16 @@ export const buildShape = (
 	texts: Readonly<Record<string, string>> = {},
 ): Mesh => shape.build({ ...shapeDefaults(shape), ...parameters }, { ...shapeTexts(shape), ...texts });
 
-/** A sentence where a parameter is missing or out of its limits; else undefined. */
+/** A sentence where a parameter is out of its limits; else undefined. What is not given is as by default: shapes gain parameters. */
 export function shapeProblem(
 	shape: Shape,
-	parameters: Readonly<Record<string, number>>,
+	given: Readonly<Record<string, number>>,
 	texts: Readonly<Record<string, string>> = {},
 ): string | undefined {
+	const parameters = { ...shapeDefaults(shape), ...given };
 	for (const [name, { label, least, most, unit }] of Object.entries(shape.parameters)) {
 		const value = parameters[name];
-		if (value === undefined || !(value >= least && value <= most))
-			return `${label} must lie between ${least} and ${most}${unit && ` ${unit}`}.`;
+		if (!(value! >= least && value! <= most)) return `${label} must lie between ${least} and ${most}${unit && ` ${unit}`}.`;
 	}
 	for (const [name, { label, most }] of Object.entries(shape.texts ?? {}))
 		if ((texts[name] ?? "").length > most) return `${label} may have up to ${most} characters.`;

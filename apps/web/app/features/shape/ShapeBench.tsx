@@ -169,7 +169,7 @@ function ObjectSections({ id }: { id: Id }) {
 					{shape &&
 						item.source.kind === "shape" &&
 						Object.entries(shape.parameters).map(([name, parameter]) => {
-							const value = (shapedAt(item, tick).source as ShapeSource).parameters[name]!;
+							const value = (shapedAt(item, tick).source as ShapeSource).parameters[name] ?? parameter.default;
 							const keyed = keyedNumbers(item).includes(name);
 							return (
 								<div key={name} className="flex items-center gap-1.5">
@@ -177,8 +177,8 @@ function ObjectSections({ id }: { id: Id }) {
 										<NumberField
 											{...parameter}
 											whole={parameter.whole ?? false}
-											unit={parameter.unit === "m" && small(item.source, name) ? "mm" : parameter.unit}
-											factor={parameter.unit === "m" && small(item.source, name) ? 1000 : 1}
+											unit={parameter.unit === "m" && small(value) ? "mm" : parameter.unit}
+											factor={parameter.unit === "m" && small(value) ? 1000 : 1}
 											value={value}
 											onChange={(next) => perform(keyed ? setNumberKey(id, name, tick, next) : setShapeParameter(id, name, next))}
 										/>
@@ -252,8 +252,7 @@ function ObjectSections({ id }: { id: Id }) {
 }
 
 /** Lengths under 5 cm read better in millimetres. */
-const small = (source: { kind: string; parameters?: Readonly<Record<string, number>> }, name: string): boolean =>
-	(source.parameters?.[name] ?? 1) < 0.05;
+const small = (metres: number): boolean => metres < 0.05;
 
 function Problem({ message }: { message: string }) {
 	return (

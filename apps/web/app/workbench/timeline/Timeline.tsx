@@ -121,7 +121,7 @@ function Lanes() {
 	const box = useRef<HTMLDivElement>(null);
 	const [width, setWidth] = useState(800);
 	useEffect(() => {
-		const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+		const observer = new ResizeObserver(([entry]) => setWidth(Math.max(2 * PAD + 1, entry!.contentRect.width)));
 		observer.observe(box.current!);
 		return () => observer.disconnect();
 	}, []);
