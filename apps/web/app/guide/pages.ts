@@ -105,7 +105,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Convex parts",
-					"Hollow things collide as seen where enough hulls are allowed. “Show colliders” draws each part in its colour, and Apart pulls them from each other.",
+					"Hollow things collide as seen where enough hulls are allowed: they are cut until within a share of the volume, and until none buries the surface deeper than you say. “Show colliders” draws each part in its colour, and Apart pulls them from each other.",
 				],
 				[
 					"Wakes",
@@ -158,7 +158,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Joins", "Two; a chain through bodies in their order; each to its nearest; each to the world. Which ones, a rule says."],
 				[
 					"Chains and ropes",
-					"A chain is made from one picked link, hangs from what you choose and carries what you pick. Links that follow each other do not push each other: their pins hold them, at any load. A rope is short capsules, stiff against bending where wanted.",
+					"A chain is made from one picked link, by count or length, hangs from what you choose and carries what you pick. Held by pins, links that follow each other do not push each other and bear any load; held by contacts alone they rattle freely and bear ten times their own mass, and a check tells the substeps that more takes. A rope is short capsules, stiff against bending where wanted.",
 				],
 				[
 					"Links",
