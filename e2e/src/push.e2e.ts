@@ -265,6 +265,33 @@ test("settings of many: a hundred and fifty pieces get a margin, a surface and a
 	expect(session.errors).toEqual([]);
 });
 
+test("parts of a cup that may bury 15 mm of its surface do so at most, and are more than before", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Cup");
+	await until(page, (s) => s.bodies.length === 1 && s.building === null);
+	await page.keyboard.press("3");
+	await kind("Active");
+	const fact = (label: string): Promise<string> =>
+		page.evaluate(
+			(wanted) => [...document.querySelectorAll("span")].find((one) => one.textContent === wanted)?.nextElementSibling?.textContent ?? "",
+			label,
+		);
+	const settled = () =>
+		page.waitForFunction(() => [...document.querySelectorAll("span")].some((one) => one.textContent === "Buries the surface by"));
+	await settled();
+	const hulls = Number(await fact("Hulls"));
+	expect(await fact("Buries the surface by")).toMatch(/^[0-9.]+ [cm]?m at most$/);
+	await type(page, "Most hulls", "64");
+	await type(page, "Until within", "1000");
+	await type(page, "Buries at most", "15");
+	await until(page, (s: any) => Object.values(s.colliders).some((one: any) => one.depth <= 0.015 && one.parts > 12));
+	await settled();
+	expect(Number(await fact("Hulls"))).toBeGreaterThan(hulls);
+	expect(await fact("Buries the surface by")).toMatch(/^(1\.[0-5]\d? cm|[0-9.]+ mm) at most$/);
+	expect(session.errors).toEqual([]);
+});
+
 test("curves: keys are dragged, boxed, curved, copied to a later frame and taken back", async () => {
 	const { page } = session;
 	await newShot(page);
