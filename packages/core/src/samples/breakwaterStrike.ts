@@ -19,7 +19,7 @@ export const breakwaterStrike: Sample = {
 	id: "breakwater-strike",
 	shot: { ...emptyShot("Breakwater strike"), note: "A buoy on its chain meets a block that is bonded to the ground" },
 	commands: [
-		setSettings({ lastFrame: 120 }),
+		setSettings({ lastFrame: 120, solverIterations: 8 }),
 		addObject({ id: "foreshore", name: "Foreshore", source: { kind: "shape", shape: "ground", parameters: {} }, material: "sand" }),
 		setBody(["foreshore"], { kind: "passive" }),
 		addObject({

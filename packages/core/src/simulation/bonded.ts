@@ -575,8 +575,6 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			if (over.length === 0) break;
 			for (const one of over) state.state[one.bond] = BOND_BROKEN;
 			broke.push(...over.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })));
-			for (const { bond } of over)
-				if (scene.kind[bonds.b[bond]!] === Kind.Active) state.grace.push(bonds.a[bond]!, bonds.b[bond]!, run.step + GRACE_STEPS);
 			for (const body of members) state.settled[body] = 0;
 			const parts = partsOf(scene, bonded, members);
 			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);

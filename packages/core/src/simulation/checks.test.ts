@@ -248,7 +248,7 @@ test.each(SAMPLES.map(({ id }) => id))("the sample %s has nothing wrong, before 
 	expect(await check(sampleShot(id)!, [])).toEqual([]);
 });
 
-test.each(["breakwater-strike", "slipway-stack", "sign-letters"])(
+test.each(["breakwater-strike", "causeway-arch", "slipway-stack", "sign-letters"])(
 	"the sample %s has nothing wrong after its run either: its heaps lie still",
 	async (id) => {
 		const shot = sampleShot(id)!;

@@ -17,7 +17,7 @@ export function startOverlaps(scene: SimScene, engine: Engine): [number, number]
 		.overlaps(0)
 		.filter(
 			({ a, b, depth }) =>
-				!tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > tolerance(scene, a, b),
+				!tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > overlapTolerance(scene, a, b),
 		)
 		.map(({ a, b }) => [a, b]);
 }
@@ -32,7 +32,7 @@ export async function findStartOverlaps(scene: SimScene, factory: EngineFactory,
 	try {
 		return engine
 			.overlaps(0)
-			.filter(({ a, b, depth }) => !tied(a, b) && depth > (least ?? tolerance(scene, a, b)) && reallyOverlap(scene, a, b, least));
+			.filter(({ a, b, depth }) => !tied(a, b) && depth > (least ?? overlapTolerance(scene, a, b)) && reallyOverlap(scene, a, b, least));
 	} finally {
 		engine.dispose();
 	}
@@ -48,7 +48,8 @@ function makeTied({ bonds, joints, count }: SimScene): (a: number, b: number) =>
 }
 
 /** Metres that two bodies may overlap without being called so. */
-const tolerance = (scene: SimScene, a: number, b: number): number => OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
+export const overlapTolerance = (scene: SimScene, a: number, b: number): number =>
+	OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
 
 /**
  * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours

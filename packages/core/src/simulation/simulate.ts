@@ -10,7 +10,7 @@ import { contactLoads } from "./contactLoads";
 import { copyDust, type DustState, dustTimes, makeDustState, turnToDust } from "./dust";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
-import { startOverlaps } from "./overlaps";
+import { overlapTolerance, startOverlaps } from "./overlaps";
 import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
@@ -322,8 +322,10 @@ function bear(run: Run, log: FrameLog): void {
 function muteOverlaps(run: Run, broke: readonly { readonly a: number; readonly b: number }[]): void {
 	const { engine, scene } = run;
 	for (const { a, b } of broke)
-		if (scene.kind[b] === Kind.Active && engine.carrier[a] !== engine.carrier[b] && (engine.separation(a, b, 0) ?? 1) < 0)
-			run.muted.push([a, b]);
+		if (scene.kind[b] === Kind.Active && engine.carrier[a] !== engine.carrier[b])
+			if ((engine.separation(a, b, 0) ?? 1) < -overlapTolerance(scene, a, b))
+				// What only shares a face presses on from the beginning: muted, it would never part.
+				run.muted.push([a, b]);
 }
 
 /** Pairs that do not push each other in the coming step: what overlapped from the start, what came apart a moment ago, and these. */

@@ -12,8 +12,11 @@ const ENOUGH_ITERATIONS = 16;
 /** A heavy body that keeps hammering a light one: the solver needs more iterations than it has to carry it. */
 export const massRatio: Check = {
 	id: "mass-ratio",
-	find: ({ shot, scene, events }): Finding[] => {
+	find: ({ shot, scene, events, sunk }): Finding[] => {
 		if (!scene || !events) return [];
+		// Where it has been looked at, and nothing has sunk in, it was carried.
+		const isCarried = (a: number, b: number) =>
+			sunk !== undefined && !sunk.overlaps.some((pair) => (pair.a === a && pair.b === b) || (pair.a === b && pair.b === a));
 		const frames = new Map<number, number>();
 		for (let k = 0; k < events.kind.length; k++) {
 			if (events.kind[k] !== EventKind.Contact) continue;
@@ -22,7 +25,9 @@ export const massRatio: Check = {
 			const ratio = scene.mass[a]! / scene.mass[b]!;
 			if (ratio > MOST_RATIO || ratio < 1 / MOST_RATIO) frames.set(a * scene.count + b, (frames.get(a * scene.count + b) ?? 0) + 1);
 		}
-		const lasting = [...frames].filter(([, count]) => count >= LASTING * shot.settings.fps).sort((x, y) => y[1] - x[1]);
+		const lasting = [...frames]
+			.filter(([key, count]) => count >= LASTING * shot.settings.fps && !isCarried(Math.floor(key / scene.count), key % scene.count))
+			.sort((x, y) => y[1] - x[1]);
 		if (lasting.length === 0) return [];
 		const pair = lasting[0]![0];
 		const [one, other] = [Math.floor(pair / scene.count), pair % scene.count];
