@@ -8,6 +8,8 @@ export interface NumberFieldProps {
 	readonly value: number | readonly number[] | undefined;
 	readonly onChange: (value: number) => void;
 	readonly unit?: string;
+	/** What 0 stands for, shown in its place: “any”. */
+	readonly zero?: string;
 	/** Shown = value × factor: 1000 shows metres as millimetres. */
 	readonly factor?: number;
 	readonly least?: number;
@@ -28,6 +30,7 @@ export function NumberField({
 	value,
 	onChange,
 	unit = "",
+	zero,
 	factor = 1,
 	least,
 	most,
@@ -43,8 +46,14 @@ export function NumberField({
 	const low = Math.min(...values);
 	const high = Math.max(...values);
 	const mixed = values.length > 0 && high - low > 1e-9 * Math.max(1, Math.abs(high));
-	const shown =
-		values.length === 0 ? "" : mixed ? `${format(low * factor, digits)} … ${format(high * factor, digits)}` : format(low * factor, digits);
+	const isZero = zero !== undefined && values.length > 0 && !mixed && low === 0;
+	const shown = isZero
+		? zero
+		: values.length === 0
+			? ""
+			: mixed
+				? `${format(low * factor, digits)} … ${format(high * factor, digits)}`
+				: format(low * factor, digits);
 	const [text, setText] = useState<string | null>(null);
 	const [wrong, setWrong] = useState("");
 	const drag = useRef<{ x: number; start: number } | null>(null);
@@ -127,7 +136,7 @@ export function NumberField({
 					}
 				}}
 			/>
-			{unit && <span className="number shrink-0 pl-1 text-slate">{unit}</span>}
+			{unit && !(isZero && text === null) && <span className="number shrink-0 pl-1 text-slate">{unit}</span>}
 		</div>
 	);
 	if (compact)

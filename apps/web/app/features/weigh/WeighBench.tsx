@@ -371,8 +371,9 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 					<NumberField
 						label="Buries at most"
 						unit="mm"
+						zero="any depth"
 						factor={1000}
-						help="And until no part buries the real surface deeper than this: how far from it things may stop. 0: however deep"
+						help="And until no part buries the real surface deeper than this: how far from it things may stop. 0: any depth"
 						least={0}
 						value={bodies.map((body) => body.settings.hullDepth)}
 						onChange={(hullDepth) => set({ hullDepth })}
