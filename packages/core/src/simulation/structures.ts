@@ -14,7 +14,7 @@ export interface Structures {
 	readonly wholes: readonly Whole[];
 	/** 1 per body: its part, −1 for none. */
 	readonly partOf: Int32Array;
-	/** The last one of each first member. */
+	/** The last one of each first member, the longest unused first. */
 	readonly last: Map<number, Structure>;
 }
 
@@ -27,6 +27,8 @@ interface Whole {
 /** A group that has lost no more than these shares of its bodies and bonds goes on with what the whole had. */
 const LOST_BODIES = 0.1;
 const LOST_BONDS = 0.05;
+/** As many bonds are kept as a scene has, this many times. */
+const MOST_KEPT = 2;
 
 export function makeStructures(
 	scene: SimScene,
@@ -46,7 +48,11 @@ export function structureOf(
 	list: readonly number[],
 ): Structure {
 	const known = structures.last.get(members[0]!);
-	if (known && isSame(known.members, members) && isSame(known.list, list)) return known;
+	structures.last.delete(members[0]!);
+	if (known && isSame(known.members, members) && isSame(known.list, list)) {
+		structures.last.set(members[0]!, known);
+		return known;
+	}
 	const matrix = stiffnessOf(net, bonds, members, list);
 	const whole = structures.wholes[structures.partOf[members[0]!]!];
 	const isNear =
@@ -63,7 +69,19 @@ export function structureOf(
 	}
 	const made = { members, list, matrix, precondition };
 	structures.last.set(members[0]!, made);
+	forget(structures.last, MOST_KEPT * bonds.count);
 	return made;
+}
+
+/** Lets go what has not been used for longest until the rest has no more bonds than this. */
+function forget(last: Map<number, Structure>, most: number): void {
+	let sum = 0;
+	for (const { list } of last.values()) sum += list.length;
+	for (const [first, { list }] of last) {
+		if (sum <= most) return;
+		last.delete(first);
+		sum -= list.length;
+	}
 }
 
 const isSame = (a: readonly number[], b: readonly number[]): boolean => a.length === b.length && a.every((value, k) => value === b[k]);
