@@ -177,6 +177,10 @@ test("a chain whose links hold by contacts alone, by its length: a light buoy sw
 	await type(page, "Wire radius", "0.025");
 	await type(page, "Position height", "3.4");
 	await type(page, "Position x", "0");
+	// What it is made of goes over to its copies; itself takes no part then.
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("1");
 	await press(page, "Ball");
 	await type(page, "Radius", "0.15");
 	await type(page, "Position height", "2.2");
@@ -194,6 +198,7 @@ test("a chain whose links hold by contacts alone, by its length: a light buoy sw
 	await page.locator("::-p-aria([role='option']) ::-p-text(Ball)").click();
 	await pressText(page, "Make chain");
 	await until(page, (s: any) => s.bodies.filter((body: any) => body.path.startsWith("Torus chain/")).length === 8 && s.building === null);
+	expect(await state(page, (s: any) => s.bodies.find((body: any) => body.path === "Torus").settings.kind)).toBe("none");
 	await until(page, (s: any) => s.ties?.joints.length === 2);
 	await page.keyboard.press("6");
 	await type(page, "Last", "48");

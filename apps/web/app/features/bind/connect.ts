@@ -230,6 +230,8 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 		together("Make chain", [
 			...commands,
 			setFlags([link], { hidden: true }),
+			// It gave its settings to its copies, and would hang among them unseen.
+			setBody([link], { kind: "none" }),
 			...(holds === "pins"
 				? [addConnector(connector, joined("chain", top, hero, item.translation))]
 				: ends.map(({ id, made }) => addConnector(id, made))),
