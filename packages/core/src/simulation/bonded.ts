@@ -136,14 +136,7 @@ export function bindGroups(scene: SimScene, engine: Engine, bonded: Bonded): voi
 }
 
 export function makeBonded(scene: SimScene, state: BondState): Bonded {
-	const net = makeBondNet(scene);
-	const waiting = new Uint8Array(scene.count);
-	// As at the first frame.
-	const fresh = { net, state: makeBondState(scene), waiting };
-	const wholes = partsOf(scene, fresh, bodiesWithBonds(scene)).map(({ bodies }) => ({
-		members: bodies,
-		list: holdingBonds(scene, fresh, bodies),
-	}));
+	const { net, waiting, wholes } = atFirstFrame(scene);
 	return {
 		net,
 		state,
@@ -153,6 +146,17 @@ export function makeBonded(scene: SimScene, state: BondState): Bonded {
 		left: new Float64Array(scene.bonds.count).fill(1),
 		disturbed: true,
 	};
+}
+
+/** Who hangs together before anything has broken, and by which bonds. */
+function atFirstFrame(scene: SimScene) {
+	const fresh = { net: makeBondNet(scene), state: makeBondState(scene), waiting: new Uint8Array(scene.count) };
+	const wholes = partsOf(scene, fresh, bodiesWithBonds(scene)).map(({ bodies, anchored }) => ({
+		members: bodies,
+		anchored,
+		list: holdingBonds(scene, fresh, bodies),
+	}));
+	return { ...fresh, wholes };
 }
 
 const bodiesWithBonds = ({ count, bonded }: SimScene): number[] =>
@@ -312,11 +316,9 @@ export function takeBlows(
 	const muted: [number, number][] = [];
 	const groups: Group[] = [];
 	const changed: number[] = [];
-	let any = false;
 	for (const one of struck) {
 		const outcome = strikeGroup(run, bonded, one, isKeyed, speedOf);
 		if (!outcome) continue;
-		any = true;
 		broke.push(...outcome.broke);
 		muted.push(...outcome.muted);
 		groups.push(...outcome.groups);
@@ -327,7 +329,8 @@ export function takeBlows(
 				changed.push(i);
 			}
 	}
-	if (!any) return undefined;
+	// Whatever had its blow is muted.
+	if (muted.length === 0) return undefined;
 	engine.writeState(before);
 	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
 	engine.regroup(groups);
@@ -549,7 +552,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		const carrier = engine.carrier[i]!;
 		if (seen.has(carrier)) continue;
 		seen.add(carrier);
-		let members = [...engine.membersOf(carrier)].sort((x, y) => x - y);
+		let members = engine.membersOf(carrier);
 		let anchored = engine.isAnchored(carrier);
 		if (members.length === 1 && !anchored) continue;
 		// Nothing has changed for what stands by itself, untouched as before.
@@ -579,7 +582,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			const parts = partsOf(scene, bonded, members);
 			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
-			members = [...rest.bodies].sort((x, y) => x - y);
+			members = rest.bodies;
 			anchored = rest.anchored;
 			if ((members.length === 1 && !anchored) || list.length > LARGE) break;
 		}
@@ -711,18 +714,17 @@ function loadOf(
 export function restingUse(scene: SimScene): Float64Array {
 	const { bonds } = scene;
 	const use = new Float64Array(bonds.count);
-	const bonded = makeBonded(scene, makeBondState(scene));
-	for (const { bodies, anchored } of partsOf(scene, bonded, bodiesWithBonds(scene))) {
+	const { net, wholes } = atFirstFrame(scene);
+	const structures = makeStructures(scene, wholes);
+	for (const { members, list, anchored } of wholes) {
 		if (!anchored) continue;
-		const members = [...bodies];
-		const list = holdingBonds(scene, bonded, members);
 		const load = new Float64Array(6 * members.length);
 		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
 		const u = new Float64Array(load.length);
-		balance(structureOf(bonded.structures, bonded.net, scene, members, list), load, u, PATIENT);
+		balance(structureOf(structures, net, scene, members, list), load, u, PATIENT);
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
-			const stress = stressOf(bonded.net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);
+			const stress = stressOf(net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);
 			use[k] = Math.max(
 				0,
 				useOfStrength(stress, { tension: bonds.tension[k]!, shear: bonds.shear[k]!, compression: bonds.compression[k]! }),

@@ -91,6 +91,8 @@ const MOST_STEPS = 160;
 const DAMPING = 0.2;
 /** Share of the limit of stability that is used. */
 const SAFETY = 0.9;
+/** Highest frequency times small step. */
+const LIMIT = SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING);
 /** Translation and turning act on each other: room in the estimate of the highest frequency. */
 const COUPLING = 1.5;
 /** Of critical, in a blow's contact. */
@@ -111,9 +113,6 @@ const STRIDE = 24;
 
 /** What blows need of a scene, found once: how many small steps, how stiff bonds are then, which masses they can bear. */
 export interface Lattice {
-	/** Bodies of each bond. */
-	readonly a: Int32Array;
-	readonly b: Int32Array;
 	readonly packed: Float64Array;
 	/** 1 per body: small steps in a step. */
 	readonly steps: Int32Array;
@@ -141,7 +140,7 @@ export interface Lattice {
 	};
 }
 
-/** `wholes`: connected parts at the first frame, with their bonds; `moves`: 1 per body: whether it is no support. */
+/** `wholes`: connected parts at the first frame, with their bonds; `moves`: whether a body is no support. */
 export function makeLattice(
 	net: BondNet,
 	bonds: Bonds,
@@ -152,8 +151,6 @@ export function makeLattice(
 ): Lattice {
 	const [count, m] = [net.of.length, bonds.count];
 	const lattice: Lattice = {
-		a: Int32Array.from({ length: m }, (_, k) => bonds.a[k]!),
-		b: Int32Array.from({ length: m }, (_, k) => bonds.b[k]!),
 		packed: new Float64Array(STRIDE * m),
 		steps: new Int32Array(count),
 		mass: Float64Array.from(mass),
@@ -182,7 +179,7 @@ export function makeLattice(
 		lattice.packed.set(net.modulus.subarray(3 * k, 3 * k + 3), at + 20);
 		lattice.packed[at + 23] = bonds.area[k]!;
 	}
-	for (const whole of wholes) planPart(lattice, whole, moves);
+	for (const whole of wholes) planPart(lattice, bonds, whole, moves);
 	for (let k = 0; k < m; k++) {
 		const strength = Math.min(bonds.tension[k]!, bonds.shear[k]!, USUAL_STRENGTH);
 		const way = (STIRS_FROM * strength * bonds.area[k]!) / lattice.packed[STRIDE * k + 15]!;
@@ -201,7 +198,8 @@ export function makeLattice(
 
 /** How many small steps a part needs, how stiff its bonds are then, and which masses they can bear. */
 function planPart(
-	{ a, b, packed: p, steps, mass, inertia, dt }: Lattice,
+	{ packed: p, steps, mass, inertia, dt }: Lattice,
+	{ a, b }: Bonds,
 	{ members, list }: { readonly members: readonly number[]; readonly list: readonly number[] },
 	moves: (body: number) => boolean,
 ): void {
@@ -222,11 +220,10 @@ function planPart(
 	}
 	const frequency = members.map((i) => Math.sqrt(2 * COUPLING * Math.max(along.get(i)! / mass[i]!, about.get(i)! / inertia[i]!)));
 	const usual = frequency.sort((x, y) => x - y)[Math.floor(0.8 * (members.length - 1))]!;
-	const limit = SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING);
-	const wanted = (usual * dt) / limit;
+	const wanted = (usual * dt) / LIMIT;
 	const stiffening = wanted > MOST_STEPS ? (MOST_STEPS / wanted) ** 2 : 1;
 	const taken = Math.max(LEAST_STEPS, Math.min(MOST_STEPS, Math.ceil(wanted)));
-	const highest = (limit * taken) / dt;
+	const highest = (LIMIT * taken) / dt;
 	const least = (2 * COUPLING * stiffening) / (highest * highest);
 	for (const i of members) {
 		steps[i] = taken;
@@ -246,7 +243,7 @@ export function strike(blow: Blow): Struck {
 	const steps = lattice.steps[members[0]!]!;
 	const h = lattice.dt / steps;
 	// Of the highest frequency that these steps can follow.
-	const highest = (SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING)) / h;
+	const highest = LIMIT / h;
 	const beta = (2 * DAMPING) / highest;
 	let [reached, working] = [0, 0];
 	const pull = (i: number): void => {
@@ -261,8 +258,8 @@ export function strike(blow: Blow): Struck {
 			if (awake[k] === 1 || blow.state[k] === BOND_GONE || !blow.belongs(k)) continue;
 			awake[k] = 1;
 			list[working++] = k;
-			pull(lattice.a[k]!);
-			pull(lattice.b[k]!);
+			pull(bonds.a[k]!);
+			pull(bonds.b[k]!);
 		}
 	};
 	const hasStirred = (i: number): boolean => {
@@ -432,7 +429,7 @@ function press(contact: Contact, striker: Striker, v: Float64Array, f: Float64Ar
 function bondForces(
 	count: number,
 	list: Int32Array,
-	{ a, b, packed: p }: Lattice,
+	{ packed: p }: Lattice,
 	bonds: Bonds,
 	state: Uint8Array,
 	left: Float64Array,
@@ -444,7 +441,7 @@ function bondForces(
 	stresses: Float64Array,
 	most: Float64Array,
 ): number {
-	const { tension, shear: sliding, compression } = bonds;
+	const { a, b, tension, shear: sliding, compression } = bonds;
 	let broken = 0;
 	let highest = most[0]!;
 	for (let q = 0; q < count; q++) {

@@ -1,6 +1,6 @@
 import { quatAt, rotate, tripleAt, vec3 } from "../../maths";
 import { find, hullDistance, unite } from "../../mesh";
-import { addConnector, formatQuantity, type Shot, setSettings, substepsPerFrame } from "../../shot";
+import { addConnector, formatQuantity, objectOf, type Shot, setSettings, substepsPerFrame } from "../../shot";
 import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -25,7 +25,7 @@ export const contactsAlone: Check = {
 			const { fps, stepsPerSecond } = shot.settings;
 			const needed = Math.ceil(contactsNeed(mass / lightest) / fps);
 			if (load < 0 || needed * fps <= stepsPerSecond) return [];
-			const objects = [...new Set(links.map((i) => scene.ids[i]!.split(":")[0]!))];
+			const objects = [...new Set(links.map((i) => objectOf(shot, scene.ids[i]!)!))];
 			return [
 				{
 					check: "contacts-alone",
