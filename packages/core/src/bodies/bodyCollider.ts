@@ -3,7 +3,7 @@ import { hashValue } from "../common";
 import type { Shot } from "../shot";
 import { cropSolid } from "../solid";
 import type { Body } from "./build";
-import { type FittedCollider, fitCollider, scaleCollider } from "./collider";
+import { type FittedCollider, fitCollider, partsOptions, scaleCollider } from "./collider";
 import { measuresOf } from "./measures";
 import { bodyPose, poseInside } from "./pose";
 import { buildMesh, meshHash, remember, type Workshop } from "./workshop";
@@ -38,15 +38,11 @@ function cropped(workshop: Workshop, shot: Shot, body: Body): Pick<Body, "mesh" 
 /** The body's collider, found once per mesh and choice. */
 export function bodyCollider(workshop: Workshop, body: Body): FittedCollider {
 	if (body.endless) return { shape: { kind: "ground" }, choice: "ground", error: 0 };
-	const { collider, kind, hulls, hullError, hullDepth } = body.settings;
-	const key = `${body.meshKey} ${collider} ${kind === "active"} ${hulls} ${hullError} ${hullDepth}`;
+	const { collider, kind } = body.settings;
+	const parts = partsOptions(body.settings);
+	const key = `${body.meshKey} ${collider} ${kind === "active"} ${Object.values(parts).join(" ")}`;
 	const fitted =
 		workshop.colliders.get(key) ??
-		remember(
-			workshop.colliders,
-			key,
-			fitCollider(workshop.solids, body.mesh, collider, kind, { mostHulls: hulls, tolerance: hullError, depth: hullDepth }),
-			200_000,
-		);
+		remember(workshop.colliders, key, fitCollider(workshop.solids, body.mesh, collider, kind, parts), 200_000);
 	return body.scale === 1 ? fitted : scaleCollider(fitted, body.scale);
 }

@@ -1,6 +1,6 @@
 import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
-import type { BodyKind, ColliderChoice } from "../shot";
+import type { BodyKind, ColliderChoice, FullBodySettings } from "../shot";
 import { type Solids, scoped, toSolid } from "../solid";
 import { buriedDepth } from "./concavity";
 import { decompose } from "./decompose";
@@ -38,6 +38,16 @@ export interface PartsOptions {
 	/** And no hull buries the surface deeper than this, metres; 0: however deep. */
 	readonly depth: number;
 }
+/** What the settings of a body say of its parts. */
+export const partsOptions = ({
+	hulls,
+	hullError,
+	hullDepth,
+}: Pick<FullBodySettings, "hulls" | "hullError" | "hullDepth">): PartsOptions => ({
+	mostHulls: hulls,
+	tolerance: hullError,
+	depth: hullDepth,
+});
 export const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLERANCE, depth: 0 };
 
 /**

@@ -1,6 +1,7 @@
 import { changesShape, keyTicks, meshAt, onlyBends, straightShape } from "../shaping";
 import type { Shot, Ticks } from "../shot";
 import type { Body } from "./build";
+import { partsOptions } from "./collider";
 import { makePatches, type Patches, type PatchPose } from "./patches";
 import { remember, type Workshop } from "./workshop";
 
@@ -14,7 +15,7 @@ const LOOKS = 4;
 
 /** Undefined where a body's shape stays, or where it moves by itself and so keeps the shape of the first frame. */
 export function livePatches(workshop: Workshop, shot: Shot, body: Body): LivePatches | undefined {
-	const { kind, hulls, hullError, hullDepth, proxy } = body.settings;
+	const { kind, proxy } = body.settings;
 	if (kind === "active" || kind === "none" || body.origin !== "object" || proxy !== "" || !changesShape(shot, body.object))
 		return undefined;
 	const straight = body.straight ?? (onlyBends(shot.objects[body.object]!) ? straightShape(shot, body.object, 0) : undefined);
@@ -23,15 +24,10 @@ export function livePatches(workshop: Workshop, shot: Shot, body: Body): LivePat
 	const looks = ticks.flatMap((tick, n) =>
 		n === 0 ? [tick] : Array.from({ length: LOOKS }, (_, k) => ticks[n - 1]! + ((tick - ticks[n - 1]!) * (k + 1)) / LOOKS),
 	);
-	const key = `${body.meshKey} patches ${hulls} ${hullError} ${hullDepth}`;
+	const parts = partsOptions(body.settings);
+	const key = `${body.meshKey} patches ${Object.values(parts).join(" ")}`;
 	const patches =
-		workshop.patches.get(key) ??
-		remember(
-			workshop.patches,
-			key,
-			makePatches(workshop.solids, surface(0), looks.map(surface), { mostHulls: hulls, tolerance: hullError, depth: hullDepth }),
-			100,
-		);
+		workshop.patches.get(key) ?? remember(workshop.patches, key, makePatches(workshop.solids, surface(0), looks.map(surface), parts), 100);
 	let known: { readonly tick: Ticks; readonly poses: readonly PatchPose[] }[] = [];
 	return {
 		count: patches.count,

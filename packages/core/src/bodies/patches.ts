@@ -37,13 +37,13 @@ export function pointsInBody({ translation, rotation, points }: PatchPose): Floa
 const STRAY = 0.001;
 
 /** `rest`: the surface to split; `states`: what it becomes, with the same triangles. */
-export function makePatches(solids: Solids, rest: Mesh, states: readonly Mesh[], { mostHulls, ...limits }: PartsOptions): Patches {
+export function makePatches(solids: Solids, rest: Mesh, states: readonly Mesh[], options: PartsOptions): Patches {
 	const limit = STRAY * Math.max(...boundsSize(bounds(rest)));
-	const parts = decompose(solids, rest, { mostHulls, ...limits });
+	const parts = decompose(solids, rest, options);
 	// Splitting a hull in two leaves the sum.
 	const error = parts.reduce((sum, part) => sum + part.volume, 0) / solid(rest).volume - 1;
 	let patches = parts.map(({ points }) => measured(rest, states, points));
-	while (patches.length < mostHulls) {
+	while (patches.length < options.mostHulls) {
 		const worst = patches.reduce((a, b) => (b.strays > a.strays ? b : a));
 		if (worst.strays <= limit) break;
 		const options = ([0, 1, 2] as const).flatMap((axis) => {

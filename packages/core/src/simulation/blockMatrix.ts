@@ -7,6 +7,8 @@ export interface BlockMatrix {
 	readonly n: number;
 	/** n + 1: where the blocks of each row begin in `column` and, 36 apart, in `block`; the diagonal's are not among them. */
 	readonly start: Int32Array;
+	/** n: in each row, the first block to the right of the diagonal. */
+	readonly upper: Int32Array;
 	/** Ascending in each row. */
 	readonly column: Int32Array;
 	/** 36 per block, row by row. */
@@ -34,14 +36,17 @@ export function emptyBlockMatrix(n: number, pairs: ArrayLike<number>): BlockMatr
 			all[filled[pairs[k + 1]!]!++] = pairs[k]!;
 		}
 	const start = new Int32Array(n + 1);
+	const upper = new Int32Array(n);
 	const column = new Int32Array(all.length);
 	let used = 0;
 	for (let i = 0; i < n; i++) {
 		const row = all.subarray(first[i]!, first[i + 1]!).sort();
 		for (const [k, j] of row.entries()) if (k === 0 || j !== row[k - 1]) column[used++] = j;
 		start[i + 1] = used;
+		upper[i] = used;
+		while (upper[i]! > start[i]! && column[upper[i]! - 1]! > i) upper[i]!--;
 	}
-	return { n, start, column: column.slice(0, used), block: new Float64Array(36 * used), diagonal: new Float64Array(36 * n) };
+	return { n, start, upper, column: column.slice(0, used), block: new Float64Array(36 * used), diagonal: new Float64Array(36 * n) };
 }
 
 /** Where the block of row i and column j begins in `block`. */

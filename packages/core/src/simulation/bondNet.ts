@@ -30,6 +30,12 @@ export interface BondNet {
 	readonly inertia: Float64Array;
 }
 
+/** Bodies that hang together, and the bonds by which they do; both ascending. */
+export interface BondedPart {
+	readonly members: readonly number[];
+	readonly list: readonly number[];
+}
+
 /** Shear modulus over Young's, for a Poisson number of 0.25. */
 const SHEAR_SHARE = 0.4;
 /** Of bonds that never break, Pa. */

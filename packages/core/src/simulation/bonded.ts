@@ -568,7 +568,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
 			// The first look has time.
 			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(PATIENT, Math.round(WORK / list.length)));
-			const residual = balance(structureOf(bonded.structures, bonded.net, scene, members, list), load, u, iterations);
+			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, iterations);
 			for (const [z, body] of members.entries()) {
 				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
 				state.settled[body] = residual <= BELIEVED ? balanced : 0;
@@ -721,7 +721,7 @@ export function restingUse(scene: SimScene): Float64Array {
 		const load = new Float64Array(6 * members.length);
 		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
 		const u = new Float64Array(load.length);
-		balance(structureOf(structures, net, scene, members, list), load, u, PATIENT);
+		balance(structureOf(structures, net, scene, { members, list }), load, u, PATIENT);
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
 			const stress = stressOf(net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);

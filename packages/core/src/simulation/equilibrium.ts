@@ -1,6 +1,6 @@
 import type { Bonds } from "../bonds";
 import { type BlockMatrix, blockAt, dot, emptyBlockMatrix, multiply } from "./blockMatrix";
-import type { BondNet, BondStress } from "./bondNet";
+import type { BondedPart, BondNet, BondStress } from "./bondNet";
 
 /**
  * What bonds bear of loads that come slowly: own weight, things that lean or lie on it. K u = f over rigid bodies and
@@ -8,10 +8,7 @@ import type { BondNet, BondStress } from "./bondNet";
  * is held at one end come out as the textbook says. Groups that nothing holds are in balance against their own
  * acceleration (inertia relief), and CG leaves their rigid motion alone. A caller can stop early and go on later.
  */
-export interface Structure {
-	/** Bodies, and their bonds that hold. */
-	readonly members: readonly number[];
-	readonly list: readonly number[];
+export interface Structure extends BondedPart {
 	/** 6 per member: K. */
 	readonly matrix: BlockMatrix;
 	/** z = about K⁻¹ r. */
@@ -97,7 +94,7 @@ export function stressOf(net: BondNet, bonds: Bonds, k: number, u: Float64Array,
 }
 
 /** K, 6 per member: bonds as springs at their faces. */
-export function stiffnessOf(net: BondNet, bonds: Bonds, members: readonly number[], list: readonly number[]): BlockMatrix {
+export function stiffnessOf(net: BondNet, bonds: Bonds, { members, list }: BondedPart): BlockMatrix {
 	const n = members.length;
 	const local = new Map(members.map((body, z) => [body, z]));
 	const ends = new Int32Array(2 * list.length);

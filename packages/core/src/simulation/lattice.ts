@@ -1,6 +1,6 @@
 import type { Bonds } from "../bonds";
 import type { Vec3 } from "../maths";
-import { type BondNet, INNER_FRICTION } from "./bondNet";
+import { type BondedPart, type BondNet, INNER_FRICTION } from "./bondNet";
 
 /**
  * A blow on bonded bodies: bodies as masses, bonds as damped springs (rigid bodies and springs, Kawai 1978; explicit
@@ -146,7 +146,7 @@ export function makeLattice(
 	bonds: Bonds,
 	mass: Float64Array,
 	moves: (body: number) => boolean,
-	wholes: readonly { readonly members: readonly number[]; readonly list: readonly number[] }[],
+	wholes: readonly BondedPart[],
 	dt: number,
 ): Lattice {
 	const [count, m] = [net.of.length, bonds.count];
@@ -200,7 +200,7 @@ export function makeLattice(
 function planPart(
 	{ packed: p, steps, mass, inertia, dt }: Lattice,
 	{ a, b }: Bonds,
-	{ members, list }: { readonly members: readonly number[]; readonly list: readonly number[] },
+	{ members, list }: BondedPart,
 	moves: (body: number) => boolean,
 ): void {
 	const along = new Map(members.map((body) => [body, 0]));

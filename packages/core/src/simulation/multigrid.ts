@@ -94,21 +94,17 @@ export function cycle(levels: Multigrid, depth: number, r: Float64Array, z: Floa
 
 /** One sweep of Gauss and Seidel from nothing, rows ascending; what is left of r goes to `rest`. */
 function sweepDown({ matrix, inverse, rest }: Level, r: Float64Array, z: Float64Array): void {
-	const { n, start, column } = matrix;
+	const { n, start, upper } = matrix;
 	const s = new Float64Array(6);
 	for (let i = 0; i < n; i++) {
-		let diagonal = start[i]!;
-		while (diagonal < start[i + 1]! && column[diagonal]! < i) diagonal++;
 		s.fill(0);
-		addBlocks(matrix, start[i]!, diagonal, z, s);
+		addBlocks(matrix, start[i]!, upper[i]!, z, s);
 		relax(inverse, i, r, s, z);
 	}
 	// Each row was in balance when its turn came: what came later is all that is left.
 	for (let i = 0; i < n; i++) {
-		let diagonal = start[i]!;
-		while (diagonal < start[i + 1]! && column[diagonal]! < i) diagonal++;
 		s.fill(0);
-		addBlocks(matrix, diagonal, start[i + 1]!, z, s);
+		addBlocks(matrix, upper[i]!, start[i + 1]!, z, s);
 		for (let d = 0; d < 6; d++) rest[6 * i + d] = -s[d]!;
 	}
 }
@@ -386,8 +382,7 @@ function coarsen(m: BlockMatrix, up: Prolongation): BlockMatrix {
 /** Fills the half below the diagonal from that above it. */
 function mirror(m: BlockMatrix): void {
 	for (let i = 0; i < m.n; i++)
-		for (let k = m.start[i]!; k < m.start[i + 1]!; k++) {
-			if (m.column[k]! < i) continue;
+		for (let k = m.upper[i]!; k < m.start[i + 1]!; k++) {
 			const to = blockAt(m, m.column[k]!, i);
 			for (let r = 0; r < 6; r++) for (let c = 0; c < 6; c++) m.block[to + 6 * c + r] = m.block[36 * k + 6 * r + c]!;
 		}

@@ -1,4 +1,4 @@
-import type { BondNet } from "./bondNet";
+import type { BondedPart, BondNet } from "./bondNet";
 import { type Structure, stiffnessOf } from "./equilibrium";
 import { cycle, type Multigrid, makeMultigrid } from "./multigrid";
 import type { SimScene } from "./scene";
@@ -18,9 +18,7 @@ export interface Structures {
 	readonly last: Map<number, Structure>;
 }
 
-interface Whole {
-	readonly members: readonly number[];
-	readonly list: readonly number[];
+interface Whole extends BondedPart {
 	levels: Multigrid | undefined;
 }
 
@@ -30,30 +28,20 @@ const LOST_BONDS = 0.05;
 /** As many bonds are kept as a scene has, this many times. */
 const MOST_KEPT = 2;
 
-export function makeStructures(
-	scene: SimScene,
-	wholes: readonly { readonly members: readonly number[]; readonly list: readonly number[] }[],
-): Structures {
+export function makeStructures(scene: SimScene, wholes: readonly BondedPart[]): Structures {
 	const partOf = new Int32Array(scene.count).fill(-1);
 	for (const [n, { members }] of wholes.entries()) for (const i of members) partOf[i] = n;
 	return { wholes: wholes.map((whole) => ({ ...whole, levels: undefined })), partOf, last: new Map() };
 }
 
-/** `members` ascending, `list`: bonds of theirs that hold, ascending. */
-export function structureOf(
-	structures: Structures,
-	net: BondNet,
-	{ bonds }: SimScene,
-	members: readonly number[],
-	list: readonly number[],
-): Structure {
+export function structureOf(structures: Structures, net: BondNet, { bonds }: SimScene, { members, list }: BondedPart): Structure {
 	const known = structures.last.get(members[0]!);
 	structures.last.delete(members[0]!);
 	if (known && isSame(known.members, members) && isSame(known.list, list)) {
 		structures.last.set(members[0]!, known);
 		return known;
 	}
-	const matrix = stiffnessOf(net, bonds, members, list);
+	const matrix = stiffnessOf(net, bonds, { members, list });
 	const whole = structures.wholes[structures.partOf[members[0]!]!];
 	const isNear =
 		whole !== undefined &&
@@ -61,7 +49,7 @@ export function structureOf(
 		list.length >= (1 - LOST_BONDS) * whole.list.length;
 	let precondition: Structure["precondition"];
 	if (isNear) {
-		whole.levels ??= makeMultigrid(stiffnessOf(net, bonds, whole.members, whole.list), centresOf(net, whole.members));
+		whole.levels ??= makeMultigrid(stiffnessOf(net, bonds, whole), centresOf(net, whole.members));
 		precondition = onPart(whole.levels, whole.members, members);
 	} else {
 		const levels = makeMultigrid(matrix, centresOf(net, members));
