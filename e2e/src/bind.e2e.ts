@@ -4,6 +4,7 @@ import {
 	newShot,
 	openBrowser,
 	pick as pickRow,
+	posesAt,
 	press,
 	pressText,
 	runToEnd,
@@ -43,18 +44,7 @@ const BREAKS = [3, 4, 5];
 const PARTED = 6;
 
 /** Where a body stands at a stored frame. */
-const at = (path: string, frame: number): Promise<number[]> =>
-	session.page.evaluate(
-		(wanted, when) => {
-			const s = (window as any).rubble.state();
-			const index = s.take.take.bodies.findIndex((body: any) => body.path === wanted);
-			const chunk = s.frames.chunks.find((one: any) => when >= one.firstFrame && when < one.firstFrame + one.frames);
-			const from = ((when - chunk.firstFrame) * chunk.bodies + index) * 7;
-			return [...chunk.poses.subarray(from, from + 3)] as number[];
-		},
-		path,
-		frame,
-	);
+const at = async (path: string, frame: number): Promise<number[]> => (await posesAt(session.page, path, frame))[0]!.slice(0, 3);
 
 test("a bonded wall is hit and cracks along the weak line that was drawn on it; the rest and the foot hold", async () => {
 	const { page } = session;

@@ -47,13 +47,8 @@ export function NumberField({
 	const high = Math.max(...values);
 	const mixed = values.length > 0 && high - low > 1e-9 * Math.max(1, Math.abs(high));
 	const isZero = zero !== undefined && values.length > 0 && !mixed && low === 0;
-	const shown = isZero
-		? zero
-		: values.length === 0
-			? ""
-			: mixed
-				? `${format(low * factor, digits)} … ${format(high * factor, digits)}`
-				: format(low * factor, digits);
+	const told = mixed ? [low, high] : values.slice(0, 1);
+	const shown = isZero ? zero : told.map((one) => format(one * factor, digits)).join(" … ");
 	const [text, setText] = useState<string | null>(null);
 	const [wrong, setWrong] = useState("");
 	const drag = useRef<{ x: number; start: number } | null>(null);

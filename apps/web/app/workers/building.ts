@@ -13,7 +13,7 @@ import {
 	mergeObjects,
 	meshHash,
 	piecesHash,
-	pointsInBody,
+	pointsOutside,
 	reportMesh,
 	rowOf,
 	splitObject,
@@ -228,7 +228,7 @@ export async function colliderLines(shot: Shot, frame: number): Promise<Collider
 	const bodies = result.bodies.filter((body) => body.settings.kind !== "none" && !body.endless);
 	const colliderAt = async (body: Body) => {
 		const patches = livePatches(made, shot, body)?.at(tickOfFrame(shot.settings, frame));
-		return patches ? hullsOf(patches.map(pointsInBody)) : colliderOf(made, shot, { ...body, scale: 1 });
+		return patches ? hullsOf(patches.map((patch) => pointsOutside(patch, patch.points))) : colliderOf(made, shot, { ...body, scale: 1 });
 	};
 	const lines = linesOf(made.solids, await Promise.all(bodies.map(async (body) => ({ id: body.id, collider: await colliderAt(body) }))));
 	return transfer(

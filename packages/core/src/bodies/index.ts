@@ -8,7 +8,7 @@ export * from "./livePatches";
 export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";
-export { pointsInBody } from "./patches";
+
 export { buildPieces, piecesHash } from "./pieces";
 export * from "./pose";
 export * from "./region";

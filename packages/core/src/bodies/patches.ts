@@ -25,14 +25,6 @@ export interface PatchPose {
 	readonly points: Float32Array;
 }
 
-/** The points of a patch in the body's frame. */
-export function pointsInBody({ translation, rotation, points }: PatchPose): Float32Array {
-	const placed = new Float32Array(points.length);
-	for (let v = 0; v < points.length; v += 3)
-		placed.set(vec3.add(translation, rotate(rotation, [points[v]!, points[v + 1]!, points[v + 2]!])), v);
-	return placed;
-}
-
 /** A patch is split while it strays farther from a rigid motion than this share of the body's extent. */
 const STRAY = 0.001;
 

@@ -26,6 +26,14 @@ export const poseOutside = ({ translation, rotation }: Pose, inside: Pose): Pose
 	rotation: compose(rotation, inside.rotation),
 });
 
+/** Points in an object as ones of the world, 3 numbers each. */
+export function pointsOutside({ translation, rotation }: Pose, points: ArrayLike<number>): Float32Array {
+	const placed = new Float32Array(points.length);
+	for (let v = 0; v < points.length; v += 3)
+		placed.set(vec3.add(translation, rotate(rotation, [points[v]!, points[v + 1]!, points[v + 2]!])), v);
+	return placed;
+}
+
 /** A pose of the world as one in an object. */
 export function poseInside({ translation, rotation }: Pose, pose: Pose): Pose {
 	const back = inverse(rotation);

@@ -7,6 +7,7 @@ import {
 	addBondSet,
 	addConnector,
 	type Connector,
+	connectorOf,
 	edit,
 	type OptionValue,
 	placeObject,
@@ -130,17 +131,7 @@ test("what has nothing below is named, in each world by itself, and ground mends
 	expect(other!.message).toMatch(/In “Second” nothing holds still/);
 	expect(await check(fix(two, other!), [])).toEqual([]);
 	// What hangs from the world does not fall.
-	const hangs = addConnector("hook", {
-		name: "Hook",
-		connector: "pin",
-		a: "block",
-		b: "",
-		from: [0, 3, 0],
-		to: [0, 3, 0],
-		turn: [0, 0, 0, 1],
-		hidden: false,
-		options: {},
-	});
+	const hangs = addConnector("hook", connectorOf("pin", { a: "block", from: [0, 3, 0], to: [0, 3, 0] }));
 	expect(await check(edit(shot, hangs).shot, [])).toEqual([]);
 });
 
@@ -308,19 +299,7 @@ test("what the ground holds by bonds that never break is said to be stuck for ev
 	expect(finding).toMatchObject({ check: "bonds-never-move", level: "note" });
 });
 
-const joined = (kind: string, more: Partial<Connector>) =>
-	addConnector("c", {
-		name: "Hook",
-		connector: kind,
-		options: {},
-		a: "",
-		b: "",
-		from: [0, 0, 0],
-		to: [0, 0, 0],
-		turn: [0, 0, 0, 1],
-		hidden: false,
-		...more,
-	});
+const joined = (kind: string, more: Partial<Connector>) => addConnector("c", connectorOf(kind, { name: "Hook", ...more }));
 
 test("a connector that joins nothing, one far from its body, and a spring beyond the substeps are named", async () => {
 	const two = [shape("one", "box", cube, [0, 0.5, 0]), shape("two", "box", cube, [3, 0.5, 0]), setBody(["one", "two"], { kind: "active" })];
@@ -425,21 +404,10 @@ describe("links that hang in each other by contacts alone", () => {
 			setBody(["chain"], { kind: "active", mass: 2, collider: "parts" }),
 			shape("buoy", "ball", { radius: 0.2, detail: 2 }, [0, 1.1, 0]),
 			setBody(["buoy"], { kind: "active", mass }),
-			addConnector("hook", { ...pin, name: "Hook", a: "chain:0", from: [0, 2.1, 0], to: [0, 2.1, 0] }),
-			addConnector("hero", { ...pin, name: "Hero", a: "chain:4", b: "buoy", from: [0, 1.35, 0], to: [0, 1.35, 0] }),
+			addConnector("hook", connectorOf("pin", { a: "chain:0", from: [0, 2.1, 0], to: [0, 2.1, 0] })),
+			addConnector("hero", connectorOf("pin", { a: "chain:4", b: "buoy", from: [0, 1.35, 0], to: [0, 1.35, 0] })),
 			...more,
 		);
-	const pin: Connector = {
-		name: "",
-		connector: "pin",
-		a: "",
-		b: "",
-		from: [0, 0, 0],
-		to: [0, 0, 0],
-		turn: [0, 0, 0, 1],
-		hidden: false,
-		options: {},
-	};
 	const alone = async (shot: Shot) => (await check(shot)).filter((finding) => finding.check === "contacts-alone");
 	test("20 kg on links of 2 kg are carried", async () => expect(await alone(hang(20))).toEqual([]));
 	test("100 kg need many more steps, or pins", async () => {

@@ -1,23 +1,12 @@
 import { EventKind } from "../cache";
 import { WORLD } from "../connectors";
 import { fromTo } from "../maths";
-import { addArray, addConnector, type Command, type Connector, type OptionValue, placeObject, setBody, setSettings } from "../shot";
+import { addArray, addConnector, type Command, type Connector, connectorOf, placeObject, setBody, setSettings } from "../shot";
 import { runShot, shape, shotOf, type TestRun } from "../testing";
 import { spread, springSpeed } from "./joints";
 
-const connector = (kind: string, more: Partial<Connector> & { options?: Record<string, OptionValue> }): Command =>
-	addConnector(`c-${kind}-${more.name ?? ""}`, {
-		name: kind,
-		connector: kind,
-		a: "",
-		b: "",
-		from: [0, 0, 0],
-		to: [0, 0, 0],
-		turn: [0, 0, 0, 1],
-		hidden: false,
-		...more,
-		options: more.options ?? {},
-	});
+const connector = (kind: string, more: Partial<Connector>): Command =>
+	addConnector(`c-${kind}-${more.name ?? ""}`, connectorOf(kind, more));
 const ball = (id: string, at: [number, number, number], radius = 0.1) => shape(id, "ball", { radius, detail: 3 }, at);
 const partings = (run: TestRun) =>
 	run.chunks.flatMap(({ events }) =>

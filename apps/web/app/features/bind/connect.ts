@@ -1,10 +1,11 @@
 import { worldPose } from "@rubble/core/animation";
-import { CONNECTORS, connectorById } from "@rubble/core/connectors";
+import { CONNECTORS, connectorById, WORLD } from "@rubble/core/connectors";
 import { fromTo, rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import {
 	addConnector,
 	addObject,
 	type Command,
+	connectorOf,
 	freeName,
 	type Id,
 	optionDefaults,
@@ -46,17 +47,17 @@ export function connectPicked(kind: string): void {
 	const middle = other && !made.hasLength ? vec3.mix(one, other, 0.5) : from;
 	const id = newId();
 	perform(
-		addConnector(id, {
-			name: connectorName(shot, made.label),
-			connector: made.id,
-			options: optionDefaults(made),
-			a: first,
-			b: second,
-			from: middle,
-			to: made.hasLength ? to : middle,
-			turn: [0, 0, 0, 1],
-			hidden: false,
-		}),
+		addConnector(
+			id,
+			connectorOf(made.id, {
+				name: connectorName(shot, made.label),
+				options: optionDefaults(made),
+				a: first,
+				b: second,
+				from: middle,
+				to: made.hasLength ? to : middle,
+			}),
+		),
 	);
 	set({ bound: { kind: "connector", id }, selection: [], tool: "move" });
 }
@@ -103,17 +104,14 @@ export function makeRope({ length, thickness, parts, bending, top, hero, from }:
 	const name = freeName(shot, "Rope");
 	const pitch = length / parts;
 	const middle: Vec3 = [from[0], from[1] - pitch / 2, from[2]];
-	const all = (connector: "pin" | "spring", more: Record<string, string | number>) => ({
-		name: connector === "pin" ? name : `${name} bending`,
-		connector,
-		options: { ...optionDefaults(connectorById(connector)!), between: "chain", on: `"${name}/*"`, collide: "no", ...more },
-		a: connector === "pin" ? top : "",
-		b: connector === "pin" ? hero : "",
-		from: middle,
-		to: middle,
-		turn: [0, 0, 0, 1] as const,
-		hidden: false,
-	});
+	const all = (kind: "pin" | "spring", more: Record<string, string | number>) =>
+		connectorOf(kind, {
+			name: kind === "pin" ? name : `${name} bending`,
+			options: { ...optionDefaults(connectorById(kind)!), between: "chain", on: `"${name}/*"`, collide: "no", ...more },
+			...(kind === "pin" && { a: top, b: hero }),
+			from: middle,
+			to: middle,
+		});
 	perform(
 		together("Make rope", [
 			addObject({
@@ -210,20 +208,18 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 			...(holds === "contacts" && { hulls: RING_HULLS, hullError: 0.01 }),
 		}),
 	];
-	const joined = (between: "chain" | "two", a: string, b: string, at: Vec3) => ({
-		name,
-		connector: "pin",
-		options: { ...optionDefaults(pin), between, ...(between === "chain" && { on: `"${name}/*"` }), collide: "no" },
-		a,
-		b,
-		from: at,
-		to: at,
-		turn: [0, 0, 0, 1] as const,
-		hidden: false,
-	});
+	const joined = (between: "chain" | "two", a: string, b: string, at: Vec3) =>
+		connectorOf("pin", {
+			name,
+			options: { ...optionDefaults(pin), between, ...(between === "chain" && { on: `"${name}/*"` }), collide: "no" },
+			a,
+			b,
+			from: at,
+			to: at,
+		});
 	const end = (links: number): Vec3 => vec3.add(item.translation, [0, -links * pitch, 0]);
 	const ends = [
-		...(top === "" ? [] : [{ id: connector, made: joined("two", `${array}:0`, top === "world" ? "" : top, end(-0.5)) }]),
+		...(top === "" ? [] : [{ id: connector, made: joined("two", `${array}:0`, top === WORLD ? "" : top, end(-0.5)) }]),
 		...(hero === "" ? [] : [{ id: newId(), made: joined("two", `${array}:${count - 1}`, hero, end(count - 0.5)) }]),
 	];
 	perform(

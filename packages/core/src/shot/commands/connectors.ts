@@ -9,6 +9,20 @@ export const addConnector = (id: Id, connector: Connector): Command => ({
 	},
 });
 
+/** A connector of a kind to the world at its origin, with nothing set; what is given holds instead. */
+export const connectorOf = (kind: string, given: Partial<Connector> = {}): Connector => ({
+	name: kind,
+	connector: kind,
+	options: {},
+	a: "",
+	b: "",
+	from: [0, 0, 0],
+	to: [0, 0, 0],
+	turn: [0, 0, 0, 1],
+	hidden: false,
+	...given,
+});
+
 export const removeConnectors = (ids: readonly Id[]): Command => ({
 	name: ids.length === 1 ? "Remove connector" : "Remove connectors",
 	apply: (shot) => {

@@ -1,6 +1,7 @@
-import { quatAt, rotate, tripleAt, vec3 } from "../../maths";
+import { pointsOutside } from "../../bodies";
+import { quatAt, tripleAt, vec3 } from "../../maths";
 import { find, hullDistance, unite } from "../../mesh";
-import { addConnector, formatQuantity, objectOf, type Shot, setSettings, substepsPerFrame } from "../../shot";
+import { addConnector, connectorOf, formatQuantity, objectOf, type Shot, setSettings, substepsPerFrame } from "../../shot";
 import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -45,17 +46,13 @@ export const contactsAlone: Check = {
 };
 
 const pinChain = (shot: Shot, object: string) =>
-	addConnector(`pins-${object}`, {
-		name: `Pins of ${shot.objects[object]!.name}`,
-		connector: "pin",
-		a: "",
-		b: "",
-		from: [0, 0, 0],
-		to: [0, 0, 0],
-		turn: [0, 0, 0, 1],
-		hidden: false,
-		options: { between: "chain", on: `"${shot.objects[object]!.name}/*"` },
-	});
+	addConnector(
+		`pins-${object}`,
+		connectorOf("pin", {
+			name: `Pins of ${shot.objects[object]!.name}`,
+			options: { between: "chain", on: `"${shot.objects[object]!.name}/*"` },
+		}),
+	);
 
 /** The heaviest body that a connector hangs on one of the links, and its mass in kg; −1 for none. */
 function heaviestOn({ joints, kind, mass }: SimScene, links: readonly number[]): [body: number, mass: number] {
@@ -101,13 +98,8 @@ function chainsOf(scene: SimScene): number[][] {
 
 function pointsOf(scene: SimScene, i: number): number[] {
 	const { shape } = scene.colliders[i]!;
-	const [at, q] = [tripleAt(scene.position, i), quatAt(scene.rotation, i)];
-	const hulls = shape.kind === "hulls" ? shape.hulls : [];
-	return hulls.flatMap((points) =>
-		Array.from({ length: points.length / 3 }, (_, v) =>
-			vec3.add(at, rotate(q, [points[3 * v]!, points[3 * v + 1]!, points[3 * v + 2]!])),
-		).flat(),
-	);
+	const pose = { translation: tripleAt(scene.position, i), rotation: quatAt(scene.rotation, i) };
+	return shape.kind === "hulls" ? shape.hulls.flatMap((points) => [...pointsOutside(pose, points)]) : [];
 }
 
 const spanOf = (scene: SimScene, i: number) => ({
