@@ -25,7 +25,7 @@ const port = await new Promise((resolve) => {
 	});
 });
 const quiet = ["ignore", "ignore", "inherit"];
-const server = startServer(database.url, { PORT: String(port) }, quiet);
+const server = startServer(database.url, { PORT: String(port), SAMPLE_TAKES: "no" }, quiet);
 const url = `http://localhost:${port}`;
 const json = async (address, body) => {
 	const response = await fetch(

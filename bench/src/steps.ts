@@ -1,6 +1,7 @@
 import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
 import { sampleShot } from "@rubble/core/samples";
 import {
+	addArray,
 	addObject,
 	type Command,
 	edit,
@@ -69,7 +70,7 @@ const shape = (id: string, kind: string, parameters: Record<string, number>, tra
 const ground = [shape("ground", "ground", {}, [0, 0, 0]), setBody(["ground"], { kind: "passive" })];
 
 /** A block of pieces falls and heaps up. */
-const heap = (count: number): Shot => {
+export const heap = (count: number): Shot => {
 	const side = 0.2 * Math.cbrt(count);
 	return shotOf(
 		...ground,
@@ -81,18 +82,32 @@ const heap = (count: number): Shot => {
 };
 
 /** Balls in layers, each a little off its neighbours, fall and roll apart. */
-const balls = (count: number): Shot => {
+export const balls = (count: number): Shot => {
 	const side = Math.ceil(Math.cbrt(count));
 	return shotOf(
 		...ground,
-		...Array.from({ length: count }, (_, i) => {
-			const [x, z, y] = [i % side, Math.floor(i / side) % side, Math.floor(i / side / side)];
-			return shape(`ball${i}`, "ball", { radius: 0.1, detail: 2 }, [0.22 * x + 0.01 * (y % 3), 0.5 + 0.22 * y, 0.22 * z + 0.01 * (y % 2)]);
+		shape("ball", "ball", { radius: 0.1, detail: 2 }, [0, 0.5, 0]),
+		addArray({
+			id: "balls",
+			name: "Balls",
+			source: {
+				kind: "array",
+				sources: ["ball"],
+				layout: "grid",
+				options: {
+					columns: side,
+					layers: Math.ceil(count / side / side),
+					rows: side,
+					stepX: 0.22,
+					stepY: 0.22,
+					stepZ: 0.22,
+					jitter: 0.008,
+					seed: 3,
+				},
+			},
+			translation: [0, 0.5, 0],
 		}),
-		setBody(
-			Array.from({ length: count }, (_, i) => `ball${i}`),
-			{ kind: "active", collider: "sphere" },
-		),
+		setBody(["balls"], { kind: "active", collider: "sphere" }),
 		setSettings({ lastFrame: 72 }),
 	);
 };

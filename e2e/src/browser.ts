@@ -32,6 +32,8 @@ export interface PageState {
 		};
 	} | null;
 	readonly save: { readonly kind: string };
+	/** Bodies that stand at kept places. */
+	readonly kept: { readonly used: number };
 }
 declare global {
 	interface Window {

@@ -344,6 +344,23 @@ test("curves: keys are dragged, boxed, curved, copied to a later frame and taken
 	expect((await keys()).map(([tick]) => tick)).toEqual([0, 1700, 2400, 3950, 5650, 6350]);
 	await combine(page, "Control", "z");
 	await until(page, (s) => (Object.values(s.shot.objects)[0] as any).keys.translation.length === 3);
+	// A correction over them: lifted at frame 60 alone, muted, heard again, and thrown away; the keys stay as they are.
+	const before = await keys();
+	await type(page, "Go to frame", "60");
+	await pressText(page, "Correct here");
+	await type(page, "Position height", "1.5");
+	const layers = () => page.evaluate(() => (Object.values((window as any).rubble.state().shot.objects)[0] as any).keys.layers ?? []);
+	expect((await layers())[0].translation.map((key: any) => key.tick)).toEqual([2350, 2950, 3550]);
+	const height = () => page.$eval('input[aria-label="Position height"]', (field) => Number((field as HTMLInputElement).value));
+	expect(await height()).toBeCloseTo(1.5, 5);
+	await page.waitForSelector('rect[data-key="translation.1 60"]');
+	await press(page, "Mute Correction 1");
+	await page.waitForFunction(() => Number((document.querySelector('input[aria-label="Position height"]') as HTMLInputElement).value) < 1);
+	await press(page, "Apply Correction 1");
+	await page.waitForFunction(() => Number((document.querySelector('input[aria-label="Position height"]') as HTMLInputElement).value) > 1);
+	expect(await keys()).toEqual(before);
+	await press(page, "Remove Correction 1");
+	expect(await layers()).toEqual([]);
 	await press(page, "Close the curves");
 	expect(session.errors).toEqual([]);
 });
@@ -366,5 +383,20 @@ test("gravity is keyed: on at first, off from frame 13", async () => {
 	const heights = await Promise.all([12, 20, 28, 36].map((frame) => placesAt("Ball", frame).then(([place]) => place![1]!)));
 	expect(heights[0]! - heights[1]!).toBeGreaterThan(1);
 	expect(heights[1]! - heights[2]!).toBeCloseTo(heights[2]! - heights[3]!, 3);
+	// Its keys stand in the timeline while nothing is picked: one is dragged ten frames on.
+	await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+	await page.keyboard.press("Escape");
+	const mark = async (frame: number) => {
+		const rect = (await (await page.waitForSelector(`button[aria-label="Key of gravity at frame ${frame}"]`))!.boundingBox())!;
+		return [rect.x + rect.width / 2, rect.y + rect.height / 2] as const;
+	};
+	const [x, y] = await mark(13);
+	const perFrame = x - (await mark(12))[0];
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	await page.mouse.move(x + 10 * perFrame, y, { steps: 5 });
+	await page.mouse.up();
+	await mark(23);
+	expect(await state(page, (s) => (s.shot.settings as any).gravityKeys.map(({ tick }: any) => tick))).toEqual([550, 1100]);
 	expect(session.errors).toEqual([]);
 });

@@ -1,9 +1,11 @@
-import { readFileSync, rmSync, writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { unzipSync } from "fflate";
 import { ALL_FORMATS, BufferSource, Input } from "mediabunny";
+import type { Page } from "puppeteer-core";
 import {
 	downloaded,
+	kind,
 	newShot,
 	openBrowser,
 	openSample,
@@ -72,6 +74,9 @@ test("a sweep of three strengths is run by workers; the board shows them side by
 		),
 	);
 	expect(await row.jsonValue()).toEqual([["Spring: Stiffness", expect.any(String), expect.any(String), expect.any(String)]]);
+	// A spring that hangs free touches nothing: measured, not guessed.
+	await pressText(page, "Measure");
+	await page.locator("[aria-label='Deepest overlap'] .recharts-surface").wait();
 	await pressText(page, "Overlay");
 	await page.waitForFunction(
 		() => document.querySelectorAll("figure").length === 1 && document.querySelectorAll("figure canvas").length === 2,
@@ -278,6 +283,24 @@ test("USD and an OBJ sequence are told beforehand, written over a range, and nam
 		.trim()
 		.split("\n");
 	expect(JSON.parse(lines[0]!)).toMatchObject({ format: "mighty-rubble-lines", frames: [1, 12] });
+	// A sequence in two parts, and a film that no page can make.
+	await page.goBack();
+	await page.locator("[data-stage='bake']").click();
+	await type(page, "To", "4");
+	await format("OBJ sequence");
+	await type(page, "Frames a worker", "2");
+	await pressText(page, "Let a worker make it");
+	await format("Video (MP4)");
+	await pressText(page, "Let a worker make it");
+	await page.goto(`${URL_UNDER_TEST}/jobs`);
+	await page.locator("a[aria-label='Download spring-scale_0003-0004.zip']").setTimeout(60_000).click();
+	expect(Object.keys(unzipSync(await downloaded(session, "zip")))).toEqual([
+		"spring-scale.mtl",
+		"spring-scale_0003.obj",
+		"spring-scale_0004.obj",
+	]);
+	await page.locator("a[aria-label='Download spring-scale.mp4']").setTimeout(120_000).click();
+	expect(new TextDecoder().decode((await downloaded(session, "mp4")).subarray(4, 8))).toBe("ftyp");
 	expect(session.errors).toEqual([]);
 });
 
@@ -363,5 +386,50 @@ test("a run goes on from a stored frame with other settings, as a take of its ow
 	await page.waitForSelector("::-p-text(Take 1, frame 18)");
 	await type(page, "Gravity height", "-5");
 	await page.waitForSelector("::-p-text(from frame 19)");
+	expect(session.errors).toEqual([]);
+});
+
+test("a fix is tried as a take of its own beside the one before, and the shot stays; a file that is cancelled is not written at all", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ground");
+	await press(page, "Cup");
+	await until(page, (s) => s.bodies.length === 2 && s.building === null);
+	await page.keyboard.press("3");
+	await kind(page, "Active");
+	await page.locator("button[aria-label='Shape']").click();
+	await page.locator("::-p-aria([name='Convex hull'][role='option'])").click();
+	await until(page, (s) => s.findings.some(({ check }) => check === "concave-hull"));
+	await page.locator("[data-stage='run']").click();
+	await type(page, "Last", "24");
+	await runToEnd(page);
+	const before = await page.evaluate(() => JSON.stringify(window.rubble!.state().shot));
+	await press(page, "Try: Use parts");
+	await page.locator("::-p-text(was tried. The shot is as it was)").setTimeout(120_000).wait();
+	expect((await takes()).map(({ name, frames }) => [name, frames])).toEqual([
+		["Take 1", 24],
+		["Use parts", 24],
+	]);
+	expect(await page.evaluate(() => JSON.stringify(window.rubble!.state().shot))).toBe(before);
+	// Both beside each other, as the button of the note opens them.
+	const board = new Promise<Page | null>((resolve) =>
+		session.browser.once("targetcreated", async (target) => resolve(await target.page())),
+	);
+	await page.locator("[data-sonner-toast] button[data-action]").click();
+	const other = (await board)!;
+	await other.waitForFunction(() => document.querySelectorAll("figure").length === 2, { timeout: 60_000 });
+	expect(await other.$$eval("figcaption", (captions) => captions.map((caption) => (caption.textContent ?? "").slice(0, 6)))).toEqual([
+		"Take 1",
+		"Use pa",
+	]);
+	await other.close();
+	await page.locator("[data-stage='bake']").click();
+	await page.locator("button[aria-label='Format']").click();
+	await page.locator("::-p-aria([name='Pictures (PNG)'][role='option'])").click();
+	await pressText(page, "Bake and download");
+	await page.locator("section ::-p-text(Cancel)").click();
+	await page.locator("::-p-text(Bake and download)").wait();
+	await sleep(1500);
+	expect(readdirSync(session.downloads)).toEqual([]);
 	expect(session.errors).toEqual([]);
 });

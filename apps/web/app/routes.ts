@@ -7,6 +7,7 @@ export default [
 	route("jobs", "routes/jobs.tsx"),
 	route("guide/:page?", "routes/guide.tsx"),
 	route("api/assets/:hash", "routes/api.assets.ts"),
+	route("api/pieces/:name", "routes/api.pieces.ts"),
 	route("api/shots/:shot/patches", "routes/api.patches.ts"),
 	route("api/shots/:shot/picture", "routes/api.picture.ts"),
 	route("api/shots/:shot/takes", "routes/api.takes.ts"),

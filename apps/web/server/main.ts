@@ -4,15 +4,17 @@ import { pathToFileURL } from "node:url";
 import express from "express";
 import type { ServerBuild } from "react-router";
 import { closeDatabase, migrate } from "../app/data/database.server";
-import { seed } from "../app/data/shots.server";
+import { seed } from "../app/data/seed.server";
 import { makeApp } from "./app";
 
 const port = Number(process.env.PORT ?? 4180);
 const host = process.env.HOST ?? "127.0.0.1";
 
 await migrate(resolve("app/data/migrations"));
-const seeded = await seed();
-if (seeded > 0) console.log(`· ${seeded} sample shots were put in the yard`);
+// Tests want a queue of their own.
+const runs = process.env.SAMPLE_TAKES !== "no";
+const seeded = await seed(runs);
+if (seeded > 0) console.log(`· ${seeded} sample shots were put in the yard${runs ? "; workers run a take of each" : ""}`);
 
 const build = (await import(pathToFileURL(resolve("build/server/index.js")).href)) as ServerBuild;
 const app = makeApp(build, (server) => {

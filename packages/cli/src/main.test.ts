@@ -158,6 +158,15 @@ test("every format is written by its name, sequences as folders or zips, and onl
 		const names = readdirSync(join(folder, "files", format));
 		expect(names.filter((name) => /_00(09|10|11)\.(obj|ply|mrf)$/.test(name))).toHaveLength(3);
 	}
+	const film = ["bake", "take", "--frames", "9-11", "--size", "160x90", "--out"];
+	expect(rubble(...film, "files/png", "--format", "png").status).toBe(0);
+	expect(readdirSync(join(folder, "files/png"))).toEqual(
+		[9, 10, 11].map((frame) => `breakwater-strike_${String(frame).padStart(4, "0")}.png`),
+	);
+	expect(rubble(...film, "files/take.mp4", "--format", "video").status).toBe(0);
+	expect(readFileSync(join(folder, "files/take.mp4")).subarray(4, 8).toString()).toBe("ftyp");
+	expect(rubble(...film, "x.mp4", "--format", "video", "--camera", "Crane").stderr).toMatch(/no camera “Crane”/);
+	expect(rubble("bake", "take", "--size", "161x90", "--out", "x.mp4").status).toBe(2);
 	expect(rubble("bake", "take", "--format", "cache", "--out", "files/cache.zip").status).toBe(0);
 	expect(readFileSync(join(folder, "files/cache.zip")).subarray(0, 2).toString()).toBe("PK");
 	expect(rubble("bake", "take", "--frames", "20-99", "--out", "x.glb").stderr).toMatch(/holds frames 1–30/);

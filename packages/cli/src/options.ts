@@ -28,5 +28,13 @@ export const frameRange = (text: string): { first: number; last: number } => {
 	return { first: Number(match[1]), last: Number(match[2]) };
 };
 
+/** `1280x720`, even numbers: videos want them. */
+export const pictureSize = (text: string): { width: number; height: number } => {
+	const [width, height] = (/^(\d+)x(\d+)$/.exec(text) ?? []).slice(1).map(Number);
+	if (!width || !height || width % 2 || height % 2 || width > 8192 || height > 8192)
+		throw new InvalidArgumentError("a size such as 1280x720 is needed: even numbers up to 8192");
+	return { width, height };
+};
+
 export const unitOption = () => new Option("--unit <unit>", "what one unit of the file is").choices(Object.keys(UNITS)).default("m");
 export const upOption = () => new Option("--up <axis>", "which axis of the file points up").choices(["y", "z"]).default("y");

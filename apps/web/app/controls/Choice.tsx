@@ -56,36 +56,43 @@ export function Picker({ label, value, options, onChange, help }: ChoiceProps) {
 	const id = useId();
 	return (
 		<Labelled label={label} help={help} htmlFor={id}>
-			<Select.Root value={value} onValueChange={onChange}>
-				<Select.Trigger id={id} className="field justify-between font-sans!" aria-label={label}>
-					<Select.Value placeholder="mixed" />
-					<ChevronDown size={14} className="shrink-0 text-slate" />
-				</Select.Trigger>
-				<Select.Portal>
-					<Select.Content
-						position="popper"
-						sideOffset={4}
-						className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-auto rounded-md border border-line bg-field p-1 shadow-sm"
-					>
-						<Select.Viewport>
-							{options.map((option) => (
-								<Select.Item
-									key={option.id}
-									value={option.id}
-									className="flex cursor-default items-center gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-kelp-wash"
-								>
-									<span className="w-3.5 shrink-0">
-										<Select.ItemIndicator>
-											<Check size={14} />
-										</Select.ItemIndicator>
-									</span>
-									<Select.ItemText>{option.label}</Select.ItemText>
-								</Select.Item>
-							))}
-						</Select.Viewport>
-					</Select.Content>
-				</Select.Portal>
-			</Select.Root>
+			<Dropdown id={id} label={label} value={value} options={options} onChange={onChange} />
 		</Labelled>
+	);
+}
+
+/** The same without its label beside it. */
+export function Dropdown({ id, label, value, options, onChange }: Omit<ChoiceProps, "help"> & { readonly id?: string }) {
+	return (
+		<Select.Root value={value} onValueChange={onChange}>
+			<Select.Trigger id={id} className="field justify-between font-sans!" aria-label={label}>
+				<Select.Value placeholder="mixed" />
+				<ChevronDown size={14} className="shrink-0 text-slate" />
+			</Select.Trigger>
+			<Select.Portal>
+				<Select.Content
+					position="popper"
+					sideOffset={4}
+					className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-auto rounded-md border border-line bg-field p-1 shadow-sm"
+				>
+					<Select.Viewport>
+						{options.map((option) => (
+							<Select.Item
+								key={option.id}
+								value={option.id}
+								className="flex cursor-default items-center gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-kelp-wash"
+							>
+								<span className="w-3.5 shrink-0">
+									<Select.ItemIndicator>
+										<Check size={14} />
+									</Select.ItemIndicator>
+								</span>
+								<Select.ItemText>{option.label}</Select.ItemText>
+							</Select.Item>
+						))}
+					</Select.Viewport>
+				</Select.Content>
+			</Select.Portal>
+		</Select.Root>
 	);
 }

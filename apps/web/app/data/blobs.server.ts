@@ -42,6 +42,8 @@ export async function dropUnusedBlobs(): Promise<number> {
 			union select (regexp_matches(file::text, '[0-9a-f]{64}', 'g'))[1] from jobs where file is not null
 			union select (regexp_matches(patches::text, '[0-9a-f]{64}', 'g'))[1] from edits
 			union select (regexp_matches(preset::text, '[0-9a-f]{64}', 'g'))[1] from presets
+			union select (regexp_matches(fracture::text, '[0-9a-f]{64}', 'g'))[1] from jobs where fracture is not null
+			union select blob from derived
 		)
 		delete from blobs
 		where created_at < now() - interval '1 day' and not exists (select 1 from named where named.hash = blobs.hash)

@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto";
 import type { Take } from "@rubble/core/simulation";
 import { withChunk } from "@rubble/core/simulation";
-import { and, desc, eq, gt, inArray, lt, sql } from "drizzle-orm";
+import { and, desc, eq, getTableColumns, gt, inArray, lt, sql } from "drizzle-orm";
 import { database } from "./database.server";
 import { CHUNKS, sendChunk } from "./queue.server";
-import { type BakeOrder, type JobState, jobs, shots, takes } from "./schema";
+import { type BakeOrder, type FractureOrder, type JobKind, type JobState, jobs, shots, takes } from "./schema";
 import type { ChunkFacts } from "./takes.server";
 
 /** What NOTIFY is called on when a job has changed. */
@@ -18,10 +18,10 @@ const MOST_ATTEMPTS = 5;
 
 export interface JobRow {
 	readonly id: string;
-	readonly kind: "run" | "bake";
+	readonly kind: JobKind;
 	readonly shot: string;
 	readonly shotName: string;
-	readonly take: string;
+	readonly take: string | null;
 	readonly name: string;
 	readonly state: JobState;
 	readonly priority: number;
@@ -36,15 +36,18 @@ export interface JobRow {
 	readonly finishedAt: string | null;
 }
 
+/** The list is asked for with every change of any job: what is only for workers, such as whole shots, stays where it is. */
+const { bake: _, fracture: __, fence: ___, leaseUntil: ____, ...LISTED } = getTableColumns(jobs);
+
 export async function listJobs(): Promise<JobRow[]> {
 	const rows = await database
-		.select({ job: jobs, shotName: shots.name })
+		.select({ job: LISTED, shotName: shots.name })
 		.from(jobs)
 		.innerJoin(shots, eq(shots.id, jobs.shot))
 		.orderBy(desc(jobs.createdAt))
 		.limit(200);
 	return rows.map(({ job, shotName }) => {
-		const { bake: _, fence: __, leaseUntil: ___, file, createdAt, startedAt, finishedAt, ...row } = job;
+		const { file, createdAt, startedAt, finishedAt, ...row } = job;
 		return {
 			...row,
 			shotName,
@@ -57,12 +60,13 @@ export async function listJobs(): Promise<JobRow[]> {
 }
 
 interface NewJob {
-	readonly kind: "run" | "bake";
+	readonly kind: JobKind;
 	readonly shot: string;
-	readonly take: string;
+	readonly take?: string;
 	readonly name: string;
 	readonly priority?: number;
 	readonly bake?: BakeOrder;
+	readonly fracture?: FractureOrder;
 }
 
 /** Puts work in the queue. */
@@ -147,13 +151,15 @@ export async function endJob(claim: Claim, state: "done" | "failed", text: strin
  * together, and only for the worker that has the job: one that only seemed dead writes nothing any more.
  */
 export async function storeChunk(claim: Claim, begun: Take, chunk: ChunkFacts, fraction: number, what: string): Promise<boolean> {
+	const id = claim.job.take;
+	if (id === null) return false;
 	const done = await database.transaction(async (transaction) => {
 		const [job] = await transaction.select({ id: jobs.id }).from(jobs).where(mine(claim)).for("update");
 		if (!job) return false;
-		const [row] = await transaction.select({ name: takes.name }).from(takes).where(eq(takes.id, claim.job.take)).for("update");
+		const [row] = await transaction.select({ name: takes.name }).from(takes).where(eq(takes.id, id)).for("update");
 		if (!row) return false;
 		const take = withChunk({ ...begun, name: row.name }, chunk, chunk.hash, chunk.checkpoint);
-		await transaction.update(takes).set({ take, updatedAt: new Date() }).where(eq(takes.id, claim.job.take));
+		await transaction.update(takes).set({ take, updatedAt: new Date() }).where(eq(takes.id, id));
 		await transaction
 			.update(jobs)
 			.set({ state: "waiting", attempts: 0, fraction, what, leaseUntil: lease(FIRST_LEASE) })

@@ -1,6 +1,6 @@
 import type { BakeOptions } from "@rubble/core/bake";
 import type { ExportRange } from "@rubble/core/formats";
-import type { BreakPreset, Colouring, Patch, Shot } from "@rubble/core/shot";
+import type { BreakPreset, Colouring, Id, Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { TakeChange } from "@rubble/core/takes";
 import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from "drizzle-orm/pg-core";
@@ -9,9 +9,17 @@ import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, 
 export interface BakeOrder {
 	readonly format: string;
 	readonly range: ExportRange;
+	/** Whether others write the rest of the frames: then the file is named by its own. */
+	readonly part?: boolean | undefined;
 	readonly options: BakeOptions;
 	/** How things are coloured now; the snapshot says how they were. */
 	readonly colouring?: Colouring | undefined;
+}
+
+/** An object to be broken. */
+export interface FractureOrder {
+	readonly shot: Shot;
+	readonly object: Id;
 }
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => "bytea" });
@@ -87,6 +95,7 @@ export const takes = pgTable(
 	(table) => [index("takes_shot").on(table.shot)],
 );
 
+export type JobKind = "run" | "bake" | "fracture";
 export type JobState = "waiting" | "running" | "done" | "failed" | "cancelled";
 
 /** Long work on any machine: what it is, how far it is, and whose it is just now. The queue only says that there is some. */
@@ -94,19 +103,20 @@ export const jobs = pgTable(
 	"jobs",
 	{
 		id: text("id").primaryKey(),
-		kind: text("kind").$type<"run" | "bake">().notNull(),
+		kind: text("kind").$type<JobKind>().notNull(),
 		shot: text("shot")
 			.notNull()
 			.references(() => shots.id, { onDelete: "cascade" }),
-		take: text("take")
-			.notNull()
-			.references(() => takes.id, { onDelete: "cascade" }),
+		/** Of a run or a file; a fracture has none. */
+		take: text("take").references(() => takes.id, { onDelete: "cascade" }),
 		name: text("name").notNull(),
 		state: text("state").$type<JobState>().notNull().default("waiting"),
 		/** Higher goes first. */
 		priority: integer("priority").notNull().default(0),
 		/** What a bake is to write. */
 		bake: jsonb("bake").$type<BakeOrder>(),
+		/** What is to be broken. */
+		fracture: jsonb("fracture").$type<FractureOrder>(),
 		/** The file that a bake has written. */
 		file: jsonb("file").$type<{ readonly hash: string; readonly name: string; readonly mime: string; readonly size: number }>(),
 		fraction: real("fraction").notNull().default(0),
@@ -124,3 +134,10 @@ export const jobs = pgTable(
 	},
 	(table) => [index("jobs_state").on(table.state)],
 );
+
+/** What was made of something and takes long to make: the blob that holds it, by a hash of what it was made from. */
+export const derived = pgTable("derived", {
+	name: text("name").primaryKey(),
+	blob: text("blob").notNull(),
+	usedAt: at("used_at"),
+});

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { readFile } from "node:fs/promises";
 import { createRequire } from "node:module";
 import { resolve } from "node:path";
-import { SAMPLES, samplePictures, sampleShot } from "@rubble/core/samples";
+import { samplePictures, sampleShot } from "@rubble/core/samples";
 import { applyEdit, emptyShot, type Patch, parseShot, type Shot } from "@rubble/core/shot";
 import { desc, eq, sql } from "drizzle-orm";
 import { putBlob } from "./blobs.server";
@@ -129,12 +129,4 @@ export async function savePicture(id: string, picture: Uint8Array, type: string)
 export async function loadPicture(id: string): Promise<{ bytes: Buffer; type: string } | undefined> {
 	const [row] = await database.select({ bytes: shots.picture, type: shots.pictureType }).from(shots).where(eq(shots.id, id));
 	return row?.bytes && row.type ? { bytes: row.bytes, type: row.type } : undefined;
-}
-
-/** The sample shots, once: into an empty database only. */
-export async function seed(): Promise<number> {
-	const [any] = await database.select({ id: shots.id }).from(shots).limit(1);
-	if (any) return 0;
-	for (const { id } of [...SAMPLES].reverse()) await createSample(id);
-	return SAMPLES.length;
 }

@@ -82,7 +82,13 @@ export async function loadTake(id: string): Promise<StoredTake | undefined> {
 export async function createTake(
 	shot: string,
 	take: Take,
-	{ name, note = "", changes = [], shown }: { name: string; note?: string; changes?: readonly TakeChange[]; shown: boolean },
+	{
+		name,
+		note = "",
+		changes = [],
+		locked = false,
+		shown,
+	}: { name: string; note?: string; changes?: readonly TakeChange[]; locked?: boolean; shown: boolean },
 ): Promise<{ id: string; name: string }> {
 	const others = await database.select({ name: takes.name }).from(takes).where(eq(takes.shot, shot));
 	const free = unusedName(
@@ -92,7 +98,7 @@ export async function createTake(
 	const id = randomUUID();
 	await database
 		.insert(takes)
-		.values({ id, shot, name: free, note, changes, take: { ...take, name: free }, ...(!shown && { shownAt: new Date(0) }) });
+		.values({ id, shot, name: free, note, changes, locked, take: { ...take, name: free }, ...(!shown && { shownAt: new Date(0) }) });
 	return { id, name: free };
 }
 

@@ -188,6 +188,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame.",
 				],
 				[
+					"Corrections",
+					"“Correct here”, above the curves, lays a correction over the motion that fades in and out within twelve frames of the one on show: move or turn the object, and its own keys stay as they are. Several lie over each other; each can be muted, edited as curves, and taken away.",
+				],
+				[
 					"Worlds",
 					"Only bodies of one world meet; each has its own gravity. “Bring in a shot” puts another shot beside this one, in a world of its own.",
 				],
@@ -199,7 +203,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "6 Run",
 		body: [
 			"Run simulates what is missing or out of date and stores every frame, so that any of them can be jumped to at once. Blue in the timeline is stored, ochre is out of date: it no longer follows from the shot.",
-			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. A run that is stopped goes on where it was, with the same result as in one go.",
+			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. “Divided up to” does only those in 2, 4 or 8 parts in which something would cross more than its own thickness; how far is told while it runs. A run that is stopped goes on where it was, with the same result as in one go.",
 			[
 				[
 					"Takes",
@@ -212,7 +216,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Compare takes",
-					"Up to four side by side at one frame, the second as outlines over the first, or in turn with X. Turning one picture turns all. Below: what broke, energy, who is awake, and what differs.",
+					"Up to four side by side at one frame, the second as outlines over the first, or in turn with X. Turning one picture turns all. Below: what broke, energy, who is awake, blows, what was lost, and what differs. How deep things reach into each other is measured when asked for.",
 				],
 				[
 					"Settle and keep",
@@ -233,7 +237,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Run it alone", "Runs with nothing active but what is picked, into a take of its own."],
 				[
 					"Colours",
-					"What is active by a gradient: noise, chance, place, speed, age, or a formula such as (height - height0) / 2. In the view, in OBJ, PLY and USD over time, in GLB as at the first frame.",
+					"What is active by a gradient: noise, chance, place, speed, age, the hardest blow, a column of the pieces, or a formula such as (height - height0) / 2; or each thing as the pixel of a picture that lies over it. In the view, in OBJ, PLY and USD over time, in GLB as at the first frame.",
 				],
 				["Try", "Beside a check's fix: runs it as a take of its own and shows both; the shot stays as it is."],
 			],
@@ -250,10 +254,14 @@ export const GUIDE: readonly GuidePageText[] = [
 				["GLB, one skin", "One mesh with a bone for each piece: few draw calls, for game engines."],
 				[
 					"USD, USDZ",
-					"One file with time samples over the range, materials bound by name, copies as instances. USDZ takes the pictures along.",
+					"One file with time samples over the range, materials bound by name, copies as instances, or as points of an instancer. USDZ takes the pictures along.",
 				],
 				["OBJ, PLY sequence", "A mesh for each frame, named with its number after an underscore, everything in its world place."],
 				["CSV, JSON, JSON Lines", "Tables of places and rotations; JSON Lines with all events."],
+				[
+					"Pictures, video",
+					"A PNG for each frame or an MP4 through the shot's first camera, drawn without a graphics card: what workers and the command line can make.",
+				],
 				["Frame cache", "A small binary file for each frame and a list of names; a reader is in the documentation."],
 				[
 					"Keys on objects",
@@ -261,10 +269,13 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Preview clip",
-					"The range through the view or a camera at true speed, as a video or as pictures, with take and frame written in.",
+					"The range through the view or a camera at true speed, as a video or as pictures, with take and frame written in. “This frame” is one picture in the best quality.",
 				],
 				["Whole shot", "A zip with everything that belongs to the shot, with or without its frames. Open it in the yard of any machine."],
-				["Let a worker make it", "The file is made beside the page; Jobs has it when it is done."],
+				[
+					"Let a worker make it",
+					"The file is made beside the page; Jobs has it when it is done. The frames of a sequence can be shared among workers: a zip from each.",
+				],
 			],
 		],
 	},
@@ -272,7 +283,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "jobs",
 		title: "Jobs and workers",
 		body: [
-			"Runs, sweeps and files can be left to workers. One runs beside the application; more are started with the address of the database alone, on any machine. A job that is cancelled keeps its frames and goes on from there when it is tried again. If a worker dies, another goes on from the last stored frames, with the same bytes.",
+			"Runs, sweeps, files and breaks that take long can be left to workers. One runs beside the application; more are started with the address of the database alone, on any machine. A job that is cancelled keeps its frames and goes on from there when it is tried again. If a worker dies, another goes on from the last stored frames, with the same bytes.",
 		],
 	},
 	{

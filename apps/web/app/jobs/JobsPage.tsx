@@ -67,6 +67,8 @@ const act = async (what: Parameters<typeof actOnJob>[0], id?: string, priority?:
 	}
 };
 
+const KINDS: Readonly<Record<JobRow["kind"], string>> = { run: "Run", bake: "File", fracture: "Fracture" };
+
 const STATES: Readonly<Record<JobRow["state"], { readonly text: string; readonly tone: string }>> = {
 	waiting: { text: "waiting", tone: "text-slate" },
 	running: { text: "running", tone: "text-kelp" },
@@ -88,7 +90,7 @@ function Job({ job, open, onOpen }: { job: JobRow; open: boolean; onOpen: () => 
 				<div className="w-64 min-w-0">
 					<p className="truncate font-semibold">{job.name}</p>
 					<p className="truncate text-xs text-slate">
-						{job.kind === "run" ? "Run" : "File"} · <Link to={`/shots/${job.shot}/run`}>{job.shotName}</Link>
+						{KINDS[job.kind]} · <Link to={`/shots/${job.shot}/run`}>{job.shotName}</Link>
 					</p>
 				</div>
 				<div className="min-w-0 flex-1">

@@ -1,6 +1,6 @@
 import type { BakeOptions } from "@rubble/core/bake";
-import { TAKE_FORMATS } from "@rubble/core/formats";
-import { type Colouring, parseShot } from "@rubble/core/shot";
+import { isSequence, splitRange, TAKE_FORMATS } from "@rubble/core/formats";
+import { type Colouring, fractureOf, objectPath, parseShot } from "@rubble/core/shot";
 import { sweep } from "@rubble/core/takes";
 import { array, mixed, number, object, string } from "yup";
 import { addJob } from "~/data/jobs.server";
@@ -10,34 +10,52 @@ import type { Route } from "./+types/api.send";
 
 const frame = () => number().integer().required();
 const schema = object({
-	what: string().oneOf(["run", "sweep", "bake"]).required(),
+	what: string().oneOf(["run", "sweep", "bake", "fracture"]).required(),
 	/** The shot as it is in the page: what is not saved yet runs too. */
 	shot: mixed(),
 	name: string().max(200).default("Take 1"),
 	axes: array(object({ path: string().required(), values: array(number().required()).required() }).required()),
 	take: string(),
+	/** What is to be broken. */
+	object: string(),
 	format: string().oneOf(TAKE_FORMATS.map(({ id }) => id)),
 	range: object({ firstFrame: frame(), lastFrame: frame() }).default(undefined),
 	options: mixed<BakeOptions>(),
+	/** A sequence is split into jobs of so many frames. */
+	framesPerJob: number().integer().min(1),
 	colouring: mixed<Colouring>(),
 	priority: number().integer().min(-100).max(100).default(0),
 });
 
-/** Work for the workers: a run, a sweep (a take for each of its shots), or a file of a take. */
+/** Work for the workers: a run, a sweep (a take for each of its shots), a file of a take, or a fracture. */
 export async function action({ request, params }: Route.ActionArgs) {
 	const order = await readJson(request, schema);
 	const { priority } = order;
 	if (order.what === "bake") {
 		const take = await loadTake(order.take ?? "");
 		if (!take || !order.format || !order.range || !order.options) throw refuse(400, "A take, a format, a range and options are needed.");
-		const bake = { format: order.format, range: order.range, options: order.options, colouring: order.colouring };
-		const label = TAKE_FORMATS.find(({ id }) => id === order.format)!.label;
-		return Response.json({
-			jobs: [await addJob({ kind: "bake", shot: params.shot, take: take.id, name: `${take.name} as ${label}`, bake, priority })],
-		});
+		const format = TAKE_FORMATS.find(({ id }) => id === order.format)!;
+		const { options, colouring } = order;
+		const ranges = isSequence(format) ? splitRange(order.range, order.framesPerJob) : [order.range];
+		const part = ranges.length > 1;
+		const made: string[] = [];
+		for (const range of ranges) {
+			const name = `${take.name} as ${format.label}${part ? `, ${range.firstFrame}–${range.lastFrame}` : ""}`;
+			const bake = { format: format.id, range, options, colouring, part };
+			made.push(await addJob({ kind: "bake", shot: params.shot, take: take.id, name, bake, priority }));
+		}
+		return Response.json({ jobs: made });
 	}
 	const shot = parseShot(order.shot);
 	if (!shot.ok) throw refuse(422, shot.problems[0]!.message);
+	if (order.what === "fracture") {
+		const object = order.object ?? "";
+		if (!fractureOf(shot.value, object)) throw refuse(400, "An object that is to be broken is needed.");
+		const name = `Break ${objectPath(shot.value, object)}`;
+		return Response.json({
+			jobs: [await addJob({ kind: "fracture", shot: params.shot, name, fracture: { shot: shot.value, object }, priority })],
+		});
+	}
 	const variants =
 		order.what === "run"
 			? { ok: true as const, value: [{ name: order.name, changes: [], shot: shot.value }] }

@@ -6,33 +6,44 @@ import type { TakeScene } from "~/workers/messages";
 /** Takes in charts: never the colours that mean stale or wrong. */
 export const TAKE_COLOURS = ["var(--color-kelp)", "var(--color-dusk)", "var(--color-sea)", "var(--color-slate)"];
 
+/** A number of a take at some of its frames, in their order. */
+export interface Curve {
+	readonly id: string;
+	readonly name: string;
+	readonly frames: readonly number[];
+	readonly values: readonly number[];
+}
+
+/** A number that is known at every frame of some takes. */
+export const everyFrame = (scenes: readonly TakeScene[], of: (series: TakeSeries) => readonly number[]): Curve[] =>
+	scenes.map(({ id, name, series }) => ({ id, name, frames: of(series).map((_, n) => series.firstFrame + n), values: of(series) }));
+
 /** One number of several takes over their frames. */
 export function SeriesChart({
 	title,
 	unit,
-	scenes,
+	curves,
 	colourOf,
 	frame,
-	of,
 }: {
 	title: string;
 	unit: string;
-	scenes: readonly TakeScene[];
+	curves: readonly Curve[];
 	colourOf: (id: string) => string;
 	frame: number;
-	of: (series: TakeSeries) => readonly number[];
 }) {
-	const first = Math.min(...scenes.map(({ series }) => series.firstFrame));
-	const last = Math.max(...scenes.map(({ series }) => series.firstFrame + series.energy.length - 1));
-	const rows = Array.from({ length: last - first + 1 }, (_, n) => {
-		const row: Record<string, number> = { frame: first + n };
-		for (const { id, series } of scenes) {
-			const value = of(series)[first + n - series.firstFrame];
-			if (value !== undefined) row[id] = value;
-		}
-		return row;
-	});
-	const top = Math.max(...scenes.flatMap(({ series }) => of(series)), 0);
+	const all = curves.flatMap(({ frames }) => frames);
+	const first = all.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
+	const last = all.reduce((a, b) => Math.max(a, b), first);
+	const byFrame = new Map<number, Record<string, number>>();
+	for (const { id, frames, values } of curves)
+		frames.forEach((at, n) => {
+			const row = byFrame.get(at) ?? { frame: at };
+			byFrame.set(at, row);
+			row[id] = values[n]!;
+		});
+	const rows = [...byFrame.values()].sort((a, b) => a.frame! - b.frame!);
+	const top = curves.flatMap(({ values }) => values).reduce((a, b) => Math.max(a, b), 0);
 	const [factor, prefix] = top >= 1e6 ? [1e-6, "M"] : top >= 1e4 ? [1e-3, "k"] : [1, ""];
 	return (
 		<section className="min-w-0 rounded-md border border-line bg-chalk p-3" aria-label={title}>
@@ -65,11 +76,11 @@ export function SeriesChart({
 						<Tooltip
 							isAnimationActive={false}
 							labelFormatter={(at) => `frame ${at}`}
-							formatter={(value, id) => [formatNumber(Number(value), 4), scenes.find((scene) => scene.id === id)?.name ?? ""]}
+							formatter={(value, id) => [formatNumber(Number(value), 4), curves.find((curve) => curve.id === id)?.name ?? ""]}
 							contentStyle={{ background: "var(--color-field)", border: "1px solid var(--color-line)", borderRadius: 6 }}
 						/>
-						{scenes.map(({ id }) => (
-							<Line key={id} dataKey={id} stroke={colourOf(id)} strokeWidth={2} dot={false} isAnimationActive={false} />
+						{curves.map(({ id }) => (
+							<Line key={id} dataKey={id} stroke={colourOf(id)} strokeWidth={2} dot={false} connectNulls isAnimationActive={false} />
 						))}
 					</LineChart>
 				</ResponsiveContainer>

@@ -1,4 +1,4 @@
-import { differences, restsFrom } from "@rubble/core/takes";
+import { differences, restsFrom, type TakeSeries } from "@rubble/core/takes";
 import { Star } from "lucide-react";
 import { Slider, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
@@ -12,13 +12,23 @@ import { ThemeButton } from "~/workbench/TopBar";
 import { coreWorker } from "~/workers/client";
 import type { TakeScene } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
-import { SeriesChart, TAKE_COLOURS } from "./SeriesChart";
+import { OverlapChart } from "./OverlapChart";
+import { everyFrame, SeriesChart, TAKE_COLOURS } from "./SeriesChart";
 import { TakePicture } from "./TakePicture";
 import type { Sight } from "./takeView";
 
 type Mode = "side" | "overlay" | "flip";
 /** More pictures than this side by side are too small to be judged. */
 const MOST = 4;
+
+/** What is charted of every take; some only where there is any of it. */
+const CHARTS: readonly { title: string; unit: string; of: (series: TakeSeries) => readonly number[]; always?: boolean }[] = [
+	{ title: "Broken", unit: "bonds, connectors", of: ({ broken }) => broken },
+	{ title: "Kinetic energy", unit: "J", of: ({ energy }) => energy, always: true },
+	{ title: "Awake", unit: "bodies", of: ({ awake }) => awake, always: true },
+	{ title: "Blows", unit: "contacts a frame", of: ({ contacts }) => contacts, always: true },
+	{ title: "Lost", unit: "bodies", of: ({ lost }) => lost },
+];
 
 /** Takes beside each other: pictures at one frame, how they went, and what differs. */
 export default function TakesBoard({ shotId, name, first }: { shotId: string; name: string; first: readonly TakeCard[] }) {
@@ -59,6 +69,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 			toast.error((error as Error).message);
 		}
 	};
+	const charts = CHARTS.filter(({ always, of }) => always || ready.some(({ series }) => of(series).some((value) => value > 0)));
 	const shown = mode === "flip" && ready.length > 1 ? [ready[flipped ? 1 : 0]!] : mode === "overlay" ? ready.slice(0, 1) : ready;
 	return (
 		<Tooltip.Provider>
@@ -150,27 +161,10 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 							<span className="number w-20 text-right text-slate">of {lastFrame}</span>
 						</div>
 						<div className="mt-4 grid grid-cols-2 gap-3.5 lg:grid-cols-4">
-							{ready.some(({ series }) => series.broken.at(-1)! > 0) ? (
-								<SeriesChart
-									title="Broken"
-									unit="bonds, connectors"
-									scenes={ready}
-									colourOf={colourOf}
-									frame={at}
-									of={({ broken }) => broken}
-								/>
-							) : (
-								<SeriesChart
-									title="Blows"
-									unit="contacts a frame"
-									scenes={ready}
-									colourOf={colourOf}
-									frame={at}
-									of={({ contacts }) => contacts}
-								/>
-							)}
-							<SeriesChart title="Kinetic energy" unit="J" scenes={ready} colourOf={colourOf} frame={at} of={({ energy }) => energy} />
-							<SeriesChart title="Awake" unit="bodies" scenes={ready} colourOf={colourOf} frame={at} of={({ awake }) => awake} />
+							{charts.map(({ title, unit, of }) => (
+								<SeriesChart key={title} title={title} unit={unit} curves={everyFrame(ready, of)} colourOf={colourOf} frame={at} />
+							))}
+							<OverlapChart scenes={ready} colourOf={colourOf} frame={at} />
 							<Differences scenes={ready} rows={rows} />
 						</div>
 					</>

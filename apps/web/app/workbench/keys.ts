@@ -88,7 +88,18 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 				}
 			}
 		};
+		/** A button that has the focus, or a list's, would be pressed by the Enter of it too. */
+		const onButton = (event: KeyboardEvent) => {
+			if (!(event.ctrlKey || event.metaKey) || event.key !== "Enter" || !(event.target as HTMLElement).closest("button")) return;
+			event.preventDefault();
+			event.stopPropagation();
+			void run();
+		};
 		window.addEventListener("keydown", onKey);
-		return () => window.removeEventListener("keydown", onKey);
+		window.addEventListener("keydown", onButton, true);
+		return () => {
+			window.removeEventListener("keydown", onKey);
+			window.removeEventListener("keydown", onButton, true);
+		};
 	}, [onStage, onPalette, onHelp]);
 }

@@ -43,12 +43,12 @@ import { colliderLines as linesOf } from "./colliderLines";
 import { makeCrew } from "./crew";
 import { draw, drawingBuffers } from "./drawing";
 import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart, Ties } from "./messages";
-import { keepAsset, loadAsset, loadPicture, loadPlaces } from "./network";
+import { keepAsset, loadAsset, loadPicture, loadPlaces, piecesShelf } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 import { tiesOf } from "./ties";
 
 const workshop: Promise<Workshop> = loadSolids(manifoldWasm).then((solids) =>
-	makeWorkshop(solids, { loadAsset, loadPicture, loadPlaces, crew: makeCrew(navigator.hardwareConcurrency) }),
+	makeWorkshop(solids, { loadAsset, loadPicture, loadPlaces, shelf: piecesShelf, crew: makeCrew(navigator.hardwareConcurrency) }),
 );
 
 /** A shot and what was made of it. The scene belongs to just this shot, so it lives and dies with its entry. */

@@ -2,7 +2,7 @@ import { expose } from "comlink";
 import { build, colliderLines, estimate, inspect, neighbours, readStrokes, rework, ties } from "./building";
 import { placeFile, readFile } from "./files";
 import type { CoreWorker } from "./messages";
-import { findJoints, keepPicture } from "./pictures";
+import { findJoints, keepPicture, pixelsOf } from "./pictures";
 import { cancel } from "./progress";
 import {
 	allEvents,
@@ -13,6 +13,7 @@ import {
 	keepFrame,
 	keysFromTake,
 	loadTake,
+	measureOverlaps,
 	noteTake,
 	run,
 	settle,
@@ -34,8 +35,10 @@ const worker: CoreWorker = {
 	rework,
 	keepPicture,
 	findJoints,
+	pixelsOf,
 	loadTake,
 	takeScene,
+	measureOverlaps,
 	noteTake,
 	keepFrame,
 	settle,

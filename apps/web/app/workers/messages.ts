@@ -1,6 +1,7 @@
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
 import type { BodyRow, BuiltShot, FillFacts, PiecesFacts } from "@rubble/core/bodies";
 import type { Chunk } from "@rubble/core/cache";
+import type { Pixels } from "@rubble/core/colouring";
 import type { Hash } from "@rubble/core/common";
 import type { ExportRange, ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
@@ -9,7 +10,7 @@ import type { Mesh } from "@rubble/core/mesh";
 import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
-import type { TakeSeries } from "@rubble/core/takes";
+import type { OverlapSeries, TakeSeries } from "@rubble/core/takes";
 import type { LiveCost } from "./watchedEngine";
 
 /** All bodies of one object, ready to draw: the vertices of their meshes one after the other. Copies share a mesh. */
@@ -212,8 +213,8 @@ export interface KeysFromTake {
 }
 
 export interface BakeForecast {
-	/** Bytes, about. */
-	readonly size: number;
+	/** Bytes, about; unknown for what only workers make. */
+	readonly size: number | undefined;
 	readonly error: BakeError;
 }
 
@@ -242,8 +243,11 @@ export interface CoreWorker {
 	/** The lines of an SVG drawing, laid over the broad face of an object. */
 	readStrokes(shot: Shot, object: Id, bytes: Uint8Array): Promise<number[][]>;
 	findJoints(picture: AssetRef, options: StonesOptions): Promise<JointsPreview>;
+	pixelsOf(picture: AssetRef): Promise<Pixels>;
 	loadTake(shotId: string, id?: string): Promise<LoadedTake | null>;
 	takeScene(id: string): Promise<TakeScene>;
+	/** How deep things reach into each other over a take. */
+	measureOverlaps(id: string, onProgress: (fraction: number, what: string) => void): Promise<OverlapSeries>;
 	noteTake(facts: { readonly name: string; readonly locked: boolean }): void;
 	keepFrame(shot: Shot, frame: number, chosen: readonly string[]): Promise<KeptFrame>;
 	settle(

@@ -1,6 +1,7 @@
 import { decodePlaces } from "@rubble/core/bodies";
 import { type Hash, hashBytes } from "@rubble/core/common";
 import { decodeMesh, readPicture } from "@rubble/core/formats";
+import type { PiecesShelf } from "@rubble/core/fracture";
 import { type AssetRef, assetRef } from "@rubble/core/shot";
 import { assetUrl } from "./assetUrl";
 
@@ -27,6 +28,16 @@ export async function fetchBytes(url: string): Promise<Uint8Array> {
 	if (!response.ok) throw new Error((await response.json().catch(() => ({ message: `The server answered ${response.status}.` }))).message);
 	return new Uint8Array(await response.arrayBuffer());
 }
+
+/** Pieces that somebody has broken before are on the server. */
+export const piecesShelf: PiecesShelf = {
+	load: async (name) => {
+		const bytes = await fetchBytes(`/api/pieces/${name}`);
+		return bytes.length > 0 ? bytes : undefined;
+	},
+	keep: async (name, bytes) =>
+		void (await send(`/api/pieces/${name}`, "PUT", bytes as Uint8Array<ArrayBuffer>, "application/octet-stream")),
+};
 
 type Method = "PUT" | "POST" | "PATCH" | "DELETE";
 

@@ -1,14 +1,23 @@
-import { readPicture } from "@rubble/core/formats";
+import type { Pixels } from "@rubble/core/colouring";
+import { readPicture, readPixels } from "@rubble/core/formats";
 import { findStones, type StonesOptions } from "@rubble/core/fracture";
 import type { AssetRef } from "@rubble/core/shot";
 import { transfer } from "comlink";
+import { assetUrl } from "./assetUrl";
 import type { JointsPreview } from "./messages";
-import { keepAsset, loadPicture } from "./network";
+import { fetchBytes, keepAsset, loadPicture } from "./network";
 
 export async function keepPicture(bytes: Uint8Array): Promise<AssetRef> {
 	const picture = readPicture(bytes);
 	if (!picture.ok) throw new Error(picture.problems[0]!.message);
 	return keepAsset(bytes);
+}
+
+/** The colours that bodies take from a picture. */
+export async function pixelsOf(asset: AssetRef): Promise<Pixels> {
+	const pixels = readPixels(await fetchBytes(assetUrl(asset)));
+	if (!pixels.ok) throw new Error(pixels.problems[0]!.message);
+	return transfer(pixels.value, [pixels.value.rgb.buffer]);
 }
 
 /** Joints are tinted in this colour. */

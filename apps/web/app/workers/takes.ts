@@ -30,7 +30,17 @@ import {
 	whatHolds,
 	withChunk,
 } from "@rubble/core/simulation";
-import { bakeKeys, carryOver, DEEPEST, joinEvents, RestWatch, settleShot, takeSeries } from "@rubble/core/takes";
+import {
+	bakeKeys,
+	carryOver,
+	DEEPEST,
+	joinEvents,
+	type OverlapSeries,
+	overlapSeries,
+	RestWatch,
+	settleShot,
+	takeSeries,
+} from "@rubble/core/takes";
 import { transfer } from "comlink";
 import { assetUrl } from "./assetUrl";
 import { bodiesAndPlaces, builtAside, drawAside, sceneAside, sceneFor } from "./building";
@@ -73,6 +83,16 @@ export async function takeScene(id: string): Promise<TakeScene> {
 	const loaded = (await readTake(`/api/takes/${id}`))!;
 	const store = storeOf(loaded.take.bodies.length, loaded.chunks);
 	return { ...loaded, ...(await drawAside(loaded.take.snapshot)), series: takeSeries(store) };
+}
+
+/** Frames of a take at which overlaps are measured. */
+const OVERLAP_SAMPLES = 24;
+
+export async function measureOverlaps(id: string, onProgress: (fraction: number, what: string) => void): Promise<OverlapSeries> {
+	const progress = letMessagesIn(begin("build"), onProgress);
+	const { take, chunks } = (await readTake(`/api/takes/${id}`))!;
+	const { scene } = await sceneAside(take.snapshot, progress);
+	return overlapSeries(scene, rapierEngine, storeOf(take.bodies.length, chunks), OVERLAP_SAMPLES, progress);
 }
 
 /** Tells the worker what was changed of the take on show. */

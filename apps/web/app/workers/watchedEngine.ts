@@ -1,4 +1,4 @@
-import { type EngineFactory, rapierEngine } from "@rubble/core/simulation";
+import { type EngineFactory, rapierEngine, stepSeconds } from "@rubble/core/simulation";
 
 /** What a run costs while it goes on, over the frames since it was last asked. */
 export interface LiveCost {
@@ -11,6 +11,8 @@ export interface LiveCost {
 	readonly awake: number;
 	/** Bodies that were swept in the last substep because they would have crossed a good part of their thickness. */
 	readonly swept: number;
+	/** In how many parts the most divided substep was done; 1 where none was. */
+	readonly parts: number;
 }
 
 export interface Watch {
@@ -28,10 +30,13 @@ export function watchEngine(first: number): Watch {
 	let swept = 0;
 	let sweeping = 0;
 	let awake = new Uint8Array(0);
+	let whole = 0;
+	let parts = 1;
 	return {
 		factory: async (...words) => {
 			const engine = await rapierEngine(...words);
-			const { step, readState, setSweep } = engine;
+			const { step, setStep, readState, setSweep } = engine;
+			whole = stepSeconds(words[0]);
 			since = performance.now();
 			return Object.assign(engine, {
 				step() {
@@ -40,6 +45,10 @@ export function watchEngine(first: number): Watch {
 					spent += performance.now() - begin;
 					contacts = engine.contacts.count;
 					[swept, sweeping] = [sweeping, 0];
+				},
+				setStep(seconds: number) {
+					setStep.call(engine, seconds);
+					parts = Math.max(parts, Math.round(whole / seconds));
 				},
 				setSweep(body: number, distance: number) {
 					setSweep.call(engine, body, distance);
@@ -60,9 +69,10 @@ export function watchEngine(first: number): Watch {
 				engine: spent / frames,
 				contacts,
 				swept,
+				parts,
 				awake: awake.reduce((sum, one) => sum + one, 0),
 			};
-			[since, spent, done] = [now, 0, frame];
+			[since, spent, done, parts] = [now, 0, frame, 1];
 			return cost;
 		},
 	};

@@ -11,7 +11,7 @@ import { buildShot, loadBytes } from "./workshop";
 
 /** A file of a take, stored under its hash, to be fetched from the job. */
 export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
-	const stored = await loadTake(claim.job.take);
+	const stored = await loadTake(claim.job.take ?? "");
 	const order = claim.job.bake;
 	if (!stored || !order) throw new Cancelled();
 	const format = TAKE_FORMATS.find(({ id }) => id === order.format);
@@ -34,6 +34,8 @@ export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
 	const hash = hashBytes(bytes);
 	await putBlob(hash, bytes);
 	const { extension, mime } = handedOver(format);
-	const name = `${fileStem(shot.name)}.${extension}`;
+	const frame = (number: number) => String(number).padStart(4, "0");
+	const frames = order.part ? `_${frame(order.range.firstFrame)}-${frame(lastFrame)}` : "";
+	const name = `${fileStem(shot.name)}${frames}.${extension}`;
 	await endJob(claim, "done", `Written: ${name}`, { hash, name, mime, size: bytes.length });
 }

@@ -1,6 +1,7 @@
 import { hostname } from "node:os";
 import { dropUnusedBlobs } from "../../app/data/blobs.server";
 import { closeDatabase } from "../../app/data/database.server";
+import { dropOldDerived } from "../../app/data/derived.server";
 import { reviveJobs } from "../../app/data/jobs.server";
 import { CHUNKS, type ChunkMessage, queue, stopQueue } from "../../app/data/queue.server";
 import { workOn } from "./workOn";
@@ -28,7 +29,8 @@ const reviving = setInterval(() => {
 	reviveJobs().catch((error) => console.error(`worker: ${error.message}`));
 }, REVIVE_EVERY);
 const clean = () =>
-	dropUnusedBlobs()
+	dropOldDerived()
+		.then(dropUnusedBlobs)
 		.then((count) => count > 0 && console.log(`Worker ${name} took away ${count} stored things that nothing needs`))
 		.catch((error) => console.error(`worker: ${error.message}`));
 const cleaning = setInterval(clean, CLEAN_EVERY);

@@ -18,7 +18,7 @@ import { sceneOf } from "./workshop";
 
 /** The next chunk of a take's frames, from its last checkpoint. True where more are to come. */
 export async function runChunk(claim: Claim, { signal, onProgress }: Tending): Promise<boolean> {
-	const stored = await loadTake(claim.job.take);
+	const stored = await loadTake(claim.job.take ?? "");
 	if (!stored) throw new Cancelled();
 	const shot = stored.take.snapshot;
 	const { firstFrame, lastFrame } = shot.settings;

@@ -1,5 +1,6 @@
 import { type Claim, claimJob, endJob, giveBack, keepJob, mayGoOn } from "../../app/data/jobs.server";
 import { bakeTake } from "./bakeTake";
+import { breakApart } from "./breakApart";
 import { runChunk } from "./runChunk";
 
 /** What long work tells, and how it learns that it is not wanted any more. */
@@ -22,6 +23,7 @@ export async function workOn(id: string, worker: string): Promise<void> {
 			claim = await claimJob(id, worker);
 			if (!claim) return;
 			const tending = tend(claim);
+			if (claim.job.kind === "fracture") return await breakApart(claim, tending);
 			if (claim.job.kind === "bake") return await bakeTake(claim, tending);
 			if (!(await runChunk(claim, tending)) || !(await mayGoOn(claim))) return;
 		}

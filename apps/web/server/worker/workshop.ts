@@ -1,11 +1,12 @@
 import type { BuiltShot } from "@rubble/core/bodies";
-import { buildBodies, decodePlaces, makeWorkshop } from "@rubble/core/bodies";
+import { buildBodies, buildPieces, decodePlaces, makeWorkshop, shelvePieces } from "@rubble/core/bodies";
 import type { Outcome, Progress } from "@rubble/core/common";
 import { decodeMesh, readPicture } from "@rubble/core/formats";
-import { type AssetRef, assetHash, type Shot } from "@rubble/core/shot";
+import { type AssetRef, assetHash, type Id, type Shot } from "@rubble/core/shot";
 import { makeScene, type SimScene } from "@rubble/core/simulation";
 import { loadSolids } from "@rubble/core/solid";
 import { getBlob } from "../../app/data/blobs.server";
+import { getDerived, putDerived } from "../../app/data/derived.server";
 
 export async function loadBytes(asset: AssetRef): Promise<Uint8Array> {
 	const bytes = await getBlob(assetHash(asset));
@@ -24,8 +25,18 @@ const workshop = loadSolids().then((solids) =>
 		loadAsset: (asset) => read(asset, decodeMesh),
 		loadPicture: (asset) => read(asset, readPicture),
 		loadPlaces: (asset) => read(asset, decodePlaces),
+		shelf: { load: getDerived, keep: putDerived },
 	}),
 );
+
+/** Breaks an object of a shot; its pieces are kept for whoever asks for them. Says how many they are. */
+export async function breakObject(shot: Shot, object: Id, progress: Progress): Promise<number> {
+	const pieces = await buildPieces(await workshop, shot, object, progress);
+	if (!pieces) throw new Error("The object is not to be broken");
+	if (!pieces.ok) throw new Error(pieces.problems.map(({ message }) => message).join(" "));
+	await shelvePieces(await workshop, shot, object);
+	return pieces.value.pieces.length;
+}
 
 export async function buildShot(shot: Shot, progress: Progress): Promise<BuiltShot> {
 	const built = await buildBodies(await workshop, shot, progress);

@@ -2,13 +2,13 @@ import { join } from "node:path";
 import type { BakeOptions } from "@rubble/core/bake";
 import { buildBodies, picturesOf } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
-import { exportTake, isSequence, sequenceFiles, TAKE_FORMATS, zipSequence } from "@rubble/core/formats";
+import { exportTake, FILM_DEFAULTS, isSequence, sequenceFiles, TAKE_FORMATS, zipSequence } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
-import { assetHash, formatNumber } from "@rubble/core/shot";
+import { assetHash, formatNumber, type Id, objectPath, type Shot } from "@rubble/core/shot";
 import { type Command, Option } from "commander";
 import { Failure } from "../failure";
 import { assetsIn, openWorkshop, readBytes, writeBytes } from "../files";
-import { finiteNumber, frameRange, wholeNumber } from "../options";
+import { finiteNumber, frameRange, pictureSize, wholeNumber } from "../options";
 import { terminalProgress } from "../progress";
 import { assetFolder, openTake } from "../takeFolder";
 
@@ -18,6 +18,8 @@ interface Options {
 	readonly every?: number;
 	readonly tolerance?: number;
 	readonly degrees: number;
+	readonly size: { readonly width: number; readonly height: number };
+	readonly camera?: string;
 	readonly out: string;
 }
 
@@ -33,6 +35,8 @@ export function addBake(program: Command): void {
 			new Option("--tolerance <mm>", "as few keys as stay within this many millimetres").argParser(finiteNumber).conflicts("every"),
 		)
 		.option("--degrees <angle>", "the tolerance of rotations, with --tolerance", finiteNumber, 0.5)
+		.addOption(new Option("--size <pixels>", "of pictures and videos").argParser(pictureSize).default(FILM_DEFAULTS, "1280x720"))
+		.option("--camera <name>", "the camera that pictures and videos are taken through; the first one by default")
 		.requiredOption("--out <path>", "the file to write; for a file per frame a folder, or a .zip")
 		.action(run);
 }
@@ -59,7 +63,8 @@ async function run(folder: string, options: Options): Promise<void> {
 	const pictures = new Map(
 		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), assetHash(asset)))] as const),
 	);
-	const scene = exportTake(shot, built.bodies, take.bodies, store, range, way, pictures);
+	const film = { ...options.size, camera: options.camera === undefined ? undefined : cameraNamed(shot, options.camera) };
+	const scene = exportTake(shot, built.bodies, take.bodies, store, range, way, pictures, film);
 	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;
 	if (!isSequence(format)) writeBytes(options.out, await format.write(scene, progress));
 	else if (options.out.endsWith(".zip")) writeBytes(options.out, await zipSequence(format, scene, progress));
@@ -69,4 +74,12 @@ async function run(folder: string, options: Options): Promise<void> {
 	process.stdout.write(
 		`${error.keys} keys instead of ${error.fullKeys}, off by at most ${formatNumber(error.position * 1000)} mm and ${formatNumber((error.rotation * 180) / Math.PI)}°\n`,
 	);
+}
+
+function cameraNamed(shot: Shot, name: string): Id {
+	const cameras = Object.keys(shot.objects).filter((id) => shot.objects[id]!.source.kind === "camera");
+	const found = cameras.find((id) => objectPath(shot, id) === name);
+	if (found) return found;
+	const known = cameras.map((id) => `“${objectPath(shot, id)}”`).join(", ");
+	throw new Failure(`the shot has no camera “${name}”${known ? `; it has ${known}` : ", nor any other"}`);
 }

@@ -1,7 +1,8 @@
 import { angleBetween, angularVelocityBetween, fromAxisAngle, rotate } from "../maths";
-import { edit, parseShot, type Shot, setKey, setKeys, tickOfFrame } from "../shot";
+import { addLayer, changeLayer, edit, keysIn, parseShot, removeLayer, type Shot, setBody, setKey, setKeys, tickOfFrame } from "../shot";
+import { frameHashes } from "../simulation";
 import { shape, shotOf } from "../testing";
-import { isKeyed, localPose, moves, shearProblem, worldPose, worldScale } from ".";
+import { correctionFor, isKeyed, localPose, moves, shearProblem, worldPose, worldScale } from ".";
 
 const cube = { width: 1, height: 1, depth: 1 };
 const keyed = (...keys: [number, [number, number, number], ("linear" | "eased" | "stepped")?][]): Shot =>
@@ -99,4 +100,53 @@ test("keys of one channel are replaced as a whole: sorted, one for each tick, th
 	expect(numbers.objects.a!.keys.numbers).toEqual({ strength: [{ tick: 0, value: 3, easing: "stepped" }] });
 	expect(parseShot(JSON.parse(JSON.stringify(numbers))).ok).toBe(true);
 	expect(edit(numbers, setKeys("a", "numbers.strength", [])).shot.objects.a!.keys.numbers).toEqual({});
+});
+
+test("a correction moves a motion only between its ends; muted or taken away, all is as before", () => {
+	const plain = keyed([0, [0, 0, 0]], [300, [3, 0, 0]]);
+	const begun = edit(plain, addLayer("a", "Over the sill", [100, 200])).shot;
+	expect([50, 150, 250].map((tick) => at(begun, tick))).toEqual([50, 150, 250].map((tick) => at(plain, tick)));
+	const wanted = correctionFor(begun.objects.a!, 0, 150, { translation: [1.5, 0.4, 0] });
+	expect(wanted).toEqual({ translation: [0, 0.4, 0] });
+	const corrected = edit(begun, setKey("a", 150, wanted, undefined, 0)).shot;
+	expect([50, 100, 125, 150, 200, 300].map((tick) => at(corrected, tick)[1])).toEqual([0, 0, 0.2, 0.4, 0, 0]);
+	expect(corrected.objects.a!.keys.translation).toEqual(plain.objects.a!.keys.translation);
+	expect(keysIn(corrected.objects.a!.keys, "layers.0.translation").map(({ tick }) => tick)).toEqual([100, 150, 200]);
+	const muted = edit(corrected, changeLayer("a", 0, { muted: true })).shot;
+	expect(at(muted, 150)).toEqual([1.5, 0, 0]);
+	expect(edit(corrected, removeLayer("a", 0)).shot.objects.a!.keys).toEqual(plain.objects.a!.keys);
+	expect(parseShot(JSON.parse(JSON.stringify(corrected)))).toEqual({ ok: true, value: corrected });
+	const lists = edit(corrected, setKeys("a", "layers.0.translation", [])).shot.objects.a!.keys;
+	expect([lists.layers![0]!.translation, lists.translation.length]).toEqual([[], 2]);
+});
+
+test("corrections over each other add up, and each can be made to bring the object to a wanted pose", () => {
+	const turned = fromAxisAngle([0, 1, 0], 0.5);
+	let shot = keyed([0, [0, 0, 0]], [300, [3, 0, 0]]);
+	shot = edit(shot, setKey("a", 0, { rotation: fromAxisAngle([1, 0, 0], 0.3) })).shot;
+	for (const name of ["One", "Two", "Three"]) shot = edit(shot, addLayer("a", name, [0, 300])).shot;
+	shot = edit(shot, setKey("a", 150, { translation: [0, 1, 0], rotation: turned }, undefined, 0)).shot;
+	shot = edit(shot, setKey("a", 150, { translation: [0, 0, 2], rotation: fromAxisAngle([0, 0, 1], 0.7) }, undefined, 2)).shot;
+	const wanted = { translation: [5, 5, 5] as const, rotation: fromAxisAngle([0.6, 0, 0.8], 1.1) };
+	shot = edit(shot, setKey("a", 150, correctionFor(shot.objects.a!, 1, 150, wanted), undefined, 1)).shot;
+	const pose = localPose(shot.objects.a!, 150);
+	pose.translation.forEach((value, k) => {
+		expect(value).toBeCloseTo(wanted.translation[k]!, 12);
+	});
+	expect(angleBetween(pose.rotation, wanted.rotation)).toBeLessThan(1e-7);
+});
+
+test("a correction makes frames stale from where it begins to act, and alone makes a still thing move", () => {
+	const still = shotOf(shape("a", "box", cube), setBody(["a"], { kind: "animated" }));
+	const begun = edit(still, addLayer("a", "Nudge", [tickOfFrame(still.settings, 10), tickOfFrame(still.settings, 20)])).shot;
+	const nudged = edit(begun, setKey("a", tickOfFrame(still.settings, 15), { translation: [1, 0, 0] }, undefined, 0)).shot;
+	expect([
+		isKeyed(still.objects.a!),
+		isKeyed(nudged.objects.a!),
+		isKeyed(edit(nudged, changeLayer("a", 0, { muted: true })).shot.objects.a!),
+	]).toEqual([false, true, false]);
+	const [before, after] = [frameHashes(begun), frameHashes(nudged)];
+	const { firstFrame } = still.settings;
+	// At frame 10 it is still where it was.
+	expect(before.findIndex((hash, n) => hash !== after[n]) + firstFrame).toBe(11);
 });

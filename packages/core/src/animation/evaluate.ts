@@ -1,5 +1,15 @@
-import { compose, type Quat, rotate, slerp, squad, type Vec3, vec3 } from "../maths";
-import { type Easing, type Id, type Key, type SceneObject, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks } from "../shot";
+import { compose, IDENTITY, inverse, type Quat, rotate, slerp, squad, type Vec3, vec3 } from "../maths";
+import {
+	type Easing,
+	type Id,
+	type Key,
+	type KeyLayer,
+	type SceneObject,
+	type Shot,
+	type ShotSettings,
+	TICKS_PER_SECOND,
+	type Ticks,
+} from "../shot";
 
 /** A place and a turn in the world or relative to a parent. */
 export interface Pose {
@@ -8,7 +18,11 @@ export interface Pose {
 }
 
 /** Whether it moves or turns by keys. */
-export const isKeyed = (item: SceneObject): boolean => item.keys.translation.length + item.keys.rotation.length > 0;
+export const isKeyed = ({ keys }: SceneObject): boolean =>
+	hasKeys(keys) || (keys.layers?.some((layer) => !layer.muted && hasKeys(layer)) ?? false);
+
+const hasKeys = ({ translation, rotation }: Pick<KeyLayer, "translation" | "rotation">): boolean =>
+	translation.length + rotation.length > 0;
 
 /** A keyed number of an object at a tick; undefined where it has no keys. */
 export const numberAt = (item: SceneObject, name: string, tick: Ticks): number | undefined =>
@@ -18,11 +32,41 @@ export const numberAt = (item: SceneObject, name: string, tick: Ticks): number |
 export const gravityAt = ({ gravity, gravityKeys = [] }: ShotSettings, tick: Ticks): Vec3 =>
 	evaluateKeys(gravityKeys, tick, VECTORS) ?? gravity;
 
-/** The object's pose relative to its parent: its keys where it has any, else where it stands. */
-export const localPose = (item: SceneObject, tick: Ticks): Pose => ({
+/** The object's pose relative to its parent: its keys where it has any, else where it stands, and the corrections over them. */
+export const localPose = (item: SceneObject, tick: Ticks): Pose => correct(uncorrectedPose(item, tick), item.keys.layers ?? [], tick);
+
+/** The same without its corrections. */
+export const uncorrectedPose = (item: SceneObject, tick: Ticks): Pose => ({
 	translation: evaluateKeys(item.keys.translation, tick, VECTORS) ?? item.translation,
 	rotation: evaluateKeys(item.keys.rotation, tick, TURNS) ?? item.rotation,
 });
+
+/** What a correction moves and turns by at a tick, muted or not. */
+export const layerAt = ({ translation, rotation }: Pick<KeyLayer, "translation" | "rotation">, tick: Ticks): Pose => ({
+	translation: evaluateKeys(translation, tick, VECTORS) ?? vec3.ZERO,
+	rotation: evaluateKeys(rotation, tick, TURNS) ?? IDENTITY,
+});
+
+const correct = (pose: Pose, layers: readonly KeyLayer[], tick: Ticks): Pose =>
+	layers
+		.filter(({ muted }) => !muted)
+		.map((layer) => layerAt(layer, tick))
+		.reduce((at, by) => ({ translation: vec3.add(at.translation, by.translation), rotation: compose(by.rotation, at.rotation) }), pose);
+
+/** What a correction has to move and turn by at a tick, so that the object is where it is wanted. */
+export function correctionFor(item: SceneObject, layer: number, tick: Ticks, wanted: Partial<Pose>): Partial<Pose> {
+	const layers = item.keys.layers ?? [];
+	const before = correct(uncorrectedPose(item, tick), layers.slice(0, layer), tick);
+	const after = correct({ translation: vec3.ZERO, rotation: IDENTITY }, layers.slice(layer + 1), tick);
+	return {
+		...(wanted.translation && {
+			translation: vec3.subtract(vec3.subtract(wanted.translation, before.translation), after.translation),
+		}),
+		...(wanted.rotation && {
+			rotation: compose(compose(inverse(after.rotation), wanted.rotation), inverse(before.rotation)),
+		}),
+	};
+}
 
 /** The object's pose in the world at a tick; parents' scale moves children, turning included. */
 export function worldPose(shot: Shot, id: Id, tick: Ticks): Pose {
@@ -49,7 +93,8 @@ export function shearProblem(shot: Shot, id: Id): string | undefined {
 	if (item.parent === null) return undefined;
 	const s = worldScale(shot, item.parent);
 	const even = Math.abs(s[0] - s[1]) < 1e-9 * Math.abs(s[0]) && Math.abs(s[1] - s[2]) < 1e-9 * Math.abs(s[1]);
-	const turned = Math.abs(item.rotation[3]) < 1 - 1e-9 || item.keys.rotation.length > 0;
+	const turned =
+		Math.abs(item.rotation[3]) < 1 - 1e-9 || [item.keys, ...(item.keys.layers ?? [])].some(({ rotation }) => rotation.length > 0);
 	return even || !turned
 		? undefined
 		: `“${item.name}” is turned under a parent that is scaled unevenly, which would shear it. Scale the object itself, or make its parent's scale even.`;

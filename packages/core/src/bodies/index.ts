@@ -9,7 +9,7 @@ export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";
 
-export { buildPieces, piecesHash } from "./pieces";
+export { buildPieces, piecesHash, shelvePieces } from "./pieces";
 export * from "./pose";
 export * from "./region";
 export * from "./rework";

@@ -1,6 +1,6 @@
 import { type Pose, worldPose } from "../animation";
 import { bad, good, hashText, type Outcome } from "../common";
-import { type AssetRef, type Command, placeObject, type Shot, setKeptPlaces, setKeys, together } from "../shot";
+import { type AssetRef, type Command, placeObject, removeLayer, type Shot, setKeptPlaces, setKeys, together } from "../shot";
 import type { Body } from "./build";
 import { poseInside } from "./pose";
 import type { Workshop } from "./workshop";
@@ -84,7 +84,12 @@ export function keepPlaces(
 			const { parent } = shot.objects[body.object]!;
 			const inside = parent === null ? pose : poseInside(worldPose(shot, parent, 0), pose);
 			// Keys would put it back where they have it.
-			commands.push(placeObject(body.object, inside), setKeys(body.object, "translation", []), setKeys(body.object, "rotation", []));
+			commands.push(
+				placeObject(body.object, inside),
+				setKeys(body.object, "translation", []),
+				setKeys(body.object, "rotation", []),
+				...(shot.objects[body.object]!.keys.layers ?? []).map(() => removeLayer(body.object, 0)),
+			);
 			continue;
 		}
 		const { translation, rotation } = poseInside(worldPose(shot, body.object, 0), pose);

@@ -46,14 +46,19 @@ function outsidePicture(shot: Shot, body: Pick<Body, "source" | "mesh">): BodyPi
 	return texture && { picture: texture.picture, size: laid ? undefined : texture.size };
 }
 
-/** Every picture that bodies wear, each once. */
+/** The picture that bodies take their colours from; undefined where they do not. */
+export const colouringPicture = ({ colouring }: Shot): AssetRef | undefined =>
+	colouring?.by === "picture" ? colouring.picture?.picture : undefined;
+
+/** Every picture that bodies wear or take their colours from, each once. */
 export const picturesOf = (shot: Shot, bodies: readonly Body[]): AssetRef[] => [
-	...new Set(
-		bodies.flatMap((body) => {
+	...new Set([
+		...[colouringPicture(shot) ?? []].flat(),
+		...bodies.flatMap((body) => {
 			const { outside, inside } = lookOf(shot, body);
 			return [outside, inside].flatMap((worn) => worn?.picture ?? []);
 		}),
-	),
+	]),
 ];
 
 /**

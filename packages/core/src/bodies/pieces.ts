@@ -1,6 +1,18 @@
 import { worldScale } from "../animation";
 import { bad, good, type Hash, hashValue, type Outcome, type Progress } from "../common";
-import { breakMesh, countNeighbours, INSIDE_OPTIONS, methodById, nest, type Picture, type Pieces, squaredToLine } from "../fracture";
+import {
+	breakMesh,
+	countNeighbours,
+	decodePieces,
+	encodePieces,
+	INSIDE_OPTIONS,
+	methodById,
+	nest,
+	type Picture,
+	type Pieces,
+	shelfName,
+	squaredToLine,
+} from "../fracture";
 import { IDENTITY, seedOf, type Vec3 } from "../maths";
 import { bounds, boundsSize, type Mesh, topology, transformMesh } from "../mesh";
 import {
@@ -92,13 +104,39 @@ export async function buildPieces(
 ): Promise<Outcome<Pieces> | undefined> {
 	const hash = piecesHash(shot, object, copy);
 	if (!hash) return undefined;
+	const room = 24 + 2 * (copy?.count ?? 0);
 	const known = workshop.pieces.get(hash);
 	if (known) return known;
+	const kept = await fromShelf(workshop, hash);
+	if (kept) return remember(workshop.pieces, hash, good(kept), room);
 	const mesh = await buildMesh(workshop, shot, copy?.source ?? object);
 	if (!mesh.ok) return mesh;
 	const fracture = shot.fractures[fractureOf(shot, object)!]!;
 	const own = copy ? { ...fracture, options: reseeded(fracture.options, `${copy.index}`) } : fracture;
-	return remember(workshop.pieces, hash, await breakInSteps(workshop, shot, own, mesh.value, progress), 24 + 2 * (copy?.count ?? 0));
+	const made = await breakInSteps(workshop, shot, own, mesh.value, progress);
+	const seconds = methodById(own.method)?.estimate(mesh.value.triangles.length / 3, own.options) ?? 0;
+	if (made.ok && seconds > WORTH_KEEPING) await keepOnShelf(workshop, hash, made.value);
+	return remember(workshop.pieces, hash, made, room);
+}
+
+/** What takes longer is kept for others. s */
+const WORTH_KEEPING = 1;
+
+/** Pieces that somebody has broken before. A shelf that is out of reach, or damaged, only means that they are broken again. */
+async function fromShelf({ shelf }: Workshop, hash: Hash): Promise<Pieces | undefined> {
+	const bytes = await shelf?.load(shelfName(hash)).catch(() => undefined);
+	const pieces = bytes && decodePieces(bytes);
+	return pieces?.ok ? pieces.value : undefined;
+}
+
+const keepOnShelf = async ({ shelf }: Workshop, hash: Hash, pieces: Pieces): Promise<void> =>
+	shelf?.keep(shelfName(hash), encodePieces(pieces)).catch(() => undefined);
+
+/** Keeps the pieces of an object on the shelf, however quickly they were made. */
+export async function shelvePieces(workshop: Workshop, shot: Shot, object: Id): Promise<void> {
+	const hash = piecesHash(shot, object);
+	const made = hash ? workshop.pieces.get(hash) : undefined;
+	if (made?.ok) await keepOnShelf(workshop, hash!, made.value);
 }
 
 /** The first break, then every step that breaks some of its pieces again. */

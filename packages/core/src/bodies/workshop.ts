@@ -1,7 +1,7 @@
 import { worldScale } from "../animation";
 import { type Copies, layoutById } from "../arrays";
 import { bad, good, type Hash, hashValue, type Outcome } from "../common";
-import type { Crew, Picture, Pieces } from "../fracture";
+import type { Crew, Picture, Pieces, PiecesShelf } from "../fracture";
 import { type Mesh, makeMesh } from "../mesh";
 import { shapeById, shapeProblem, shapeTexts } from "../shapes";
 import { changesShape, meshAt, shapedAt, shapingProblem, sized, straightShape } from "../shaping";
@@ -22,6 +22,8 @@ export interface Workshop {
 	readonly loadPicture: (asset: AssetRef) => Promise<Picture>;
 	/** Kept places; throws where they are not there or damaged. None can be had where absent. */
 	readonly loadPlaces?: ((asset: AssetRef) => Promise<KeptPlaces>) | undefined;
+	/** Where pieces are kept beyond this thread; nowhere where absent. */
+	readonly shelf?: PiecesShelf | undefined;
 	/** Other threads that break things along; none where absent. */
 	readonly crew?: Crew | undefined;
 	readonly meshes: Map<Hash, Mesh>;
@@ -36,8 +38,9 @@ export interface Workshop {
 
 export const makeWorkshop = (
 	solids: Solids,
-	{ loadAsset, loadPicture, loadPlaces, crew }: Pick<Workshop, "loadAsset" | "loadPicture" | "loadPlaces" | "crew">,
+	{ loadAsset, loadPicture, loadPlaces, shelf, crew }: Pick<Workshop, "loadAsset" | "loadPicture" | "loadPlaces" | "shelf" | "crew">,
 ): Workshop => ({
+	shelf,
 	crew,
 	loadPlaces,
 	solids,

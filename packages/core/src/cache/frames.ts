@@ -67,6 +67,47 @@ export const wokenAt = (store: FrameStore): ReadonlyMap<number, number> => first
 /** By body: the first frame in which it is dust. */
 export const dustAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Dust);
 
+/**
+ * By body: the hardest that each was hit until a frame, N s. Takes keep the strongest contacts of each frame, so the
+ * soft ones of a large pile are not among them.
+ */
+export function hardestBlows(store: FrameStore): (body: number, frame: number) => number {
+	const known = blows.get(store) ?? findBlows(store);
+	blows.set(store, known);
+	return (body, frame) => {
+		const climbs = known.get(body) ?? [];
+		let hardest = 0;
+		for (const climb of climbs) {
+			if (climb.frame > frame) break;
+			hardest = climb.impulse;
+		}
+		return hardest;
+	};
+}
+
+const blows = new WeakMap<FrameStore, ReadonlyMap<number, readonly Blow[]>>();
+
+interface Blow {
+	readonly frame: number;
+	/** N s */
+	readonly impulse: number;
+}
+
+/** By body: each blow that was harder than all before it. */
+function findBlows(store: FrameStore): ReadonlyMap<number, readonly Blow[]> {
+	const climbs = new Map<number, Blow[]>();
+	for (const { events } of store.chunks)
+		events.kind.forEach((kind, e) => {
+			if (kind !== EventKind.Contact) return;
+			for (const body of [events.a[e]!, events.b[e]!]) {
+				const own = climbs.get(body) ?? [];
+				if (own.length === 0) climbs.set(body, own);
+				if (events.value[e]! > (own.at(-1)?.impulse ?? 0)) own.push({ frame: events.frame[e]!, impulse: events.value[e]! });
+			}
+		});
+	return climbs;
+}
+
 /** What was found for a store, by kind: it never changes, and the view asks at every frame. */
 const found = new WeakMap<FrameStore, Map<number, Map<number, number>>>();
 

@@ -1,5 +1,5 @@
 import { type Colouring, edit, emptyShot, parseShot, setColouring } from "../shot";
-import { COLOUR_SOURCES, coloursMove, makeColours, readColourFormula } from ".";
+import { COLOUR_SOURCES, coloursMove, coveringPicture, makeColours, type Pixels, readColourFormula } from ".";
 
 const base: Colouring = {
 	by: "height",
@@ -15,7 +15,18 @@ const base: Colouring = {
 		[1, "#ffffff"],
 	],
 };
-const body = { index: 4, place: [1, 1.5, 0] as const, start: [0, 1, 0] as const, speed: 3, volume: 0.1, mass: 20, seconds: 2 };
+const body = {
+	index: 4,
+	place: [1, 1.5, 0] as const,
+	start: [0, 1, 0] as const,
+	speed: 3,
+	volume: 0.1,
+	mass: 20,
+	seconds: 2,
+	blow: 7,
+	area: 0.6,
+	neighbours: 5,
+};
 const colour = (change: Partial<Colouring>, of: Partial<typeof body> = {}): number[] => {
 	const made = makeColours({ ...base, ...change });
 	if (!made.ok) throw new Error(made.problems[0]!.message);
@@ -73,4 +84,42 @@ test("a shot keeps its colouring, and every source is one of the document's", ()
 	expect(parseShot(JSON.parse(JSON.stringify({ ...shot, colouring: { ...base, stops: [] } }))).ok).toBe(false);
 	expect(edit(shot, setColouring(null)).shot.colouring).toBeUndefined();
 	expect([coloursMove(base), coloursMove({ ...base, moving: true }), coloursMove({ ...base, by: "speed" })]).toEqual([false, true, true]);
+});
+
+test("columns of the table of pieces and the hardest blow can be gone by, in formulas too", () => {
+	expect(colour({ by: "mass", from: 0, to: 40 })).toEqual([1, 0, 0]);
+	expect(colour({ by: "neighbours", from: 5, to: 10 })).toEqual([0, 0, 0]);
+	expect(colour({ by: "blow", from: 0, to: 7 })).toEqual([1, 1, 1]);
+	expect(colour({ by: "formula", formula: "volume / area", from: 0, to: 1 / 3 })).toEqual([1, 0, 0]);
+	expect([coloursMove({ ...base, by: "mass", moving: true }), coloursMove({ ...base, by: "blow" })]).toEqual([false, true]);
+});
+
+test("a picture lies over the things as it is looked at, and goes on at its rim", () => {
+	// Red, green / blue, white.
+	const pixels: Pixels = { width: 2, height: 2, rgb: Uint8Array.from([255, 0, 0, 0, 255, 0, 0, 0, 255, 255, 255, 255]) };
+	const lies = { picture: "asset:0" as const, seen: "front" as const, middle: [1, 1, 0] as const, width: 2 };
+	const seen = (start: readonly number[], change: object = {}) => {
+		const made = makeColours({ ...base, by: "picture", picture: { ...lies, ...change } }, pixels);
+		const into: [number, number, number] = [0, 0, 0];
+		if (made.ok) made.value({ ...body, start: start as never }, into);
+		return made.ok ? into : made.problems[0]!.message;
+	};
+	expect([seen([0.5, 1.5, 0]), seen([1.5, 1.5, 3]), seen([0.5, 0.5, 0]), seen([1.5, 0.5, 0])]).toEqual([
+		[1, 0, 0],
+		[0, 1, 0],
+		[0, 0, 1],
+		[1, 1, 1],
+	]);
+	expect(seen([-9, 9, 0])).toEqual([1, 0, 0]);
+	// From the right, what is farther from the viewer at the front is to the right: −z; from above, −z is up.
+	expect(seen([0, 1.5, 0.5], { seen: "side", middle: [0, 1, 0] })).toEqual([1, 0, 0]);
+	expect(seen([1.5, 0, -0.5], { seen: "above" })).toEqual([0, 1, 0]);
+	expect(makeColours({ ...base, by: "picture" }, pixels)).toMatchObject({ ok: false });
+	expect(
+		coveringPicture("front", { width: 200, height: 100 }, [
+			[0, 0, 0],
+			[4, 3, 9],
+		] as never),
+	).toEqual({ middle: [2, 1.5, 4.5], width: 6 });
+	expect(coveringPicture("above", { width: 200, height: 100 }, [])).toBeUndefined();
 });

@@ -1,1 +1,3 @@
 export * from "./colouring";
+export * from "./pixels";
+export * from "./srgb";

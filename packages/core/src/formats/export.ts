@@ -1,22 +1,23 @@
 import { moves, worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
-import { type Body, bodyPose, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
-import { dustAt, EventKind, type FrameStore, posesAt, wokenAt } from "../cache";
-import { coloursMove, makeColours } from "../colouring";
+import { type Body, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
+import { dustAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
+import { coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
 import { type AssetRef, type Id, objectPath, type Shot, tickOfFrame } from "../shot";
 import { crackShape, keyedShape } from "./changing";
-import { linear } from "./colour";
+import { FILM_DEFAULTS, type FilmWish, filmView, pngSequence, video } from "./filmed";
 import { frameCache } from "./frameCache";
 import { glb } from "./glb";
 import { glbSkin } from "./glbSkin";
 import { glbSmall } from "./glbSmall";
+import { readPixels } from "./picture";
 import { itemPose } from "./posed";
 import { objSequence, plySequence } from "./sequences";
 import { csv, json, jsonLines } from "./transforms";
 import type { ExportEvent, ExportItem, ExportScene, TakeFormat } from "./types";
-import { usda, usdz } from "./usd";
+import { usda, usdaPoints, usdz } from "./usd";
 
 /** Every format a take can be written in. A new one is a file beside this and a place here. */
 export const TAKE_FORMATS: readonly TakeFormat[] = [
@@ -24,6 +25,7 @@ export const TAKE_FORMATS: readonly TakeFormat[] = [
 	glbSmall,
 	glbSkin,
 	usda,
+	usdaPoints,
 	usdz,
 	objSequence,
 	plySequence,
@@ -31,11 +33,21 @@ export const TAKE_FORMATS: readonly TakeFormat[] = [
 	json,
 	jsonLines,
 	frameCache,
+	pngSequence,
+	video,
 ];
 
 export interface ExportRange {
 	readonly firstFrame: number;
 	readonly lastFrame: number;
+}
+
+/** A range in parts of at most so many frames; whole where absent. */
+export function splitRange(range: ExportRange, frames = Number.POSITIVE_INFINITY): ExportRange[] {
+	const parts: ExportRange[] = [];
+	for (let first = range.firstFrame; first <= range.lastFrame; first += frames)
+		parts.push({ firstFrame: first, lastFrame: Math.min(range.lastFrame, first + frames - 1) });
+	return parts;
 }
 
 /** A baked take as a scene to write: everything that is not hidden, moving where the take, keys or links move it. */
@@ -48,6 +60,7 @@ export function exportTake(
 	options: BakeOptions,
 	/** Bytes of the pictures that bodies wear, see `picturesOf`; those that are missing are left out. */
 	pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map(),
+	film: FilmWish = FILM_DEFAULTS,
 ): ExportScene & { readonly baked: Baked } {
 	const index = new Map(takeBodies.map(({ id }, i) => [id, i]));
 	const shown = bodies.filter((body) => !body.endless && !shot.objects[body.object]!.hidden && body.mesh.triangles.length > 0);
@@ -100,8 +113,9 @@ export function exportTake(
 		tracks,
 		events: namedEvents(takeBodies, store, range),
 		coloursMove: shot.colouring !== undefined && coloursMove(shot.colouring),
+		view: filmView(shot, items, film),
 	};
-	return { ...scene, items: coloured(shot, bodies, shown, scene, store, index), baked };
+	return { ...scene, items: coloured(shot, bodies, shown, scene, store, index, pictures), baked };
 }
 
 /** Things that stand still, as a scene to write. */
@@ -146,11 +160,16 @@ function coloured(
 	scene: ExportScene,
 	store: FrameStore,
 	index: ReadonlyMap<string, number>,
+	pictures: ReadonlyMap<AssetRef, Uint8Array>,
 ): readonly ExportItem[] {
-	const colours = shot.colouring && makeColours(shot.colouring);
+	const picture = colouringPicture(shot);
+	const bytes = picture && pictures.get(picture);
+	const pixels = bytes && readPixels(bytes);
+	const colours = shot.colouring && makeColours(shot.colouring, pixels?.ok ? pixels.value : undefined);
 	if (!colours?.ok) return scene.items;
 	// Counted as the view does: hidden things too, so that chance gives both the same colours.
 	const woken = wokenAt(store);
+	const blowAt = hardestBlows(store);
 	const order = new Map(all.filter(({ endless }) => !endless).map(({ id }, n) => [id, n]));
 	return scene.items.map((item, n) => {
 		const body = shown[n]!;
@@ -165,7 +184,8 @@ function coloured(
 			const rgb: [number, number, number] = [0, 0, 0];
 			const seconds = (frame - shot.settings.firstFrame) / scene.fps;
 			const age = free === undefined ? 0 : Math.max(0, frame - free) / scene.fps;
-			colours.value({ index: number, place, start, speed, seconds, age, volume: body.volume, mass: body.mass }, rgb);
+			const blow = blowAt(index.get(body.id) ?? -1, frame);
+			colours.value({ ...body, index: number, place, start, speed, seconds, age, blow }, rgb);
 			return rgb.map(linear) as [number, number, number];
 		};
 		return { ...item, colourAt };

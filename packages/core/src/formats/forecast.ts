@@ -5,8 +5,12 @@ import { zipFiles } from "./zip";
 const PROBED_FRAMES = 3;
 const PROBED_TRACKS = 64;
 
-/** About how many bytes a format will make of a scene: a part of it is written, and the rest taken to be alike. */
-export async function forecastSize(scene: ExportScene, format: TakeFormat): Promise<number> {
+/**
+ * About how many bytes a format will make of a scene: a part of it is written, and the rest taken to be alike. Undefined
+ * for what only workers can make.
+ */
+export async function forecastSize(scene: ExportScene, format: TakeFormat): Promise<number | undefined> {
+	if (format.workersOnly) return undefined;
 	if (isSequence(format)) {
 		const count = scene.lastFrame - scene.firstFrame + 1;
 		const probes = Math.min(PROBED_FRAMES, count);

@@ -8,10 +8,10 @@ import {
 	type Texture,
 	WebIO,
 } from "@gltf-transform/core";
+import { linearOf } from "../colouring";
 import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
-import { linear } from "./colour";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
 /** glTF binary: objects as groups, pieces as named nodes under them, materials, and one animation in seconds. */
@@ -95,10 +95,9 @@ function makeTexture(document: Document, bytes: Uint8Array, name: string): Textu
 }
 
 function makeMaterial(document: Document, { name, colour, roughness, metalness, opacity }: Material): GltfMaterial {
-	const channel = (at: number) => linear(Number.parseInt(colour.slice(at, at + 2), 16) / 255);
 	const made = document
 		.createMaterial(name)
-		.setBaseColorFactor([channel(1), channel(3), channel(5), opacity])
+		.setBaseColorFactor([...linearOf(colour), opacity])
 		.setRoughnessFactor(roughness)
 		.setMetallicFactor(metalness);
 	return opacity < 1 ? made.setAlphaMode("BLEND") : made;

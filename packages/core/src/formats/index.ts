@@ -1,11 +1,12 @@
 export { crackShape } from "./changing";
 export * from "./export";
+export { FILM_DEFAULTS, type FilmWish } from "./filmed";
 export { forecastSize } from "./forecast";
 export { glb } from "./glb";
 export * from "./import";
 export { fileStem } from "./names";
 export { writeObj } from "./obj";
-export { readPicture } from "./picture";
+export { readPicture, readPixels } from "./picture";
 export * from "./shotFile";
 export { readSvg } from "./svg";
 export { type ExportItem, type ExportScene, isSequence, type MeshFormat, type NamedFile, type ReadModel, type TakeFormat } from "./types";

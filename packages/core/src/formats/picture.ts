@@ -1,14 +1,49 @@
 import { decode as decodePng } from "fast-png";
 import { decode as decodeJpeg } from "jpeg-js";
+import type { Pixels } from "../colouring";
 import { bad, good, type Outcome } from "../common";
 import type { Picture } from "../fracture";
 
 const MOST_PIXELS = 32_000_000;
 /** Pictures are averaged down to this many pixels on their longer side: joints are found as well, and faster. */
 const WORKING_SIZE = 1200;
+/** Bodies take single colours from a picture: they need no finer one. */
+const COLOUR_SIZE = 400;
 
 /** Brightness of a PNG or JPEG picture. */
 export function readPicture(bytes: Uint8Array): Outcome<Picture> {
+	const read = readColours(bytes);
+	if (!read.ok) return read;
+	const { width, height, average } = shrink(read.value, WORKING_SIZE);
+	const values = new Float32Array(width * height);
+	for (let i = 0; i < values.length; i++) values[i] = luminance(...average(i));
+	return good({ width, height, values });
+}
+
+/** Colours of a PNG or JPEG picture. */
+export function readPixels(bytes: Uint8Array): Outcome<Pixels> {
+	const read = readColours(bytes);
+	if (!read.ok) return read;
+	const { width, height, average } = shrink(read.value, COLOUR_SIZE);
+	const rgb = new Uint8Array(3 * width * height);
+	for (let i = 0; i < width * height; i++)
+		rgb.set(
+			average(i).map((value) => Math.round(255 * value)),
+			3 * i,
+		);
+	return good({ width, height, rgb });
+}
+
+type Rgb = [red: number, green: number, blue: number];
+
+interface Colours {
+	readonly width: number;
+	readonly height: number;
+	/** sRGB, 0 to 1. */
+	readonly at: (pixel: number, into: Rgb) => void;
+}
+
+function readColours(bytes: Uint8Array): Outcome<Colours> {
 	try {
 		if (bytes[0] === 0x89 && bytes[1] === 0x50) return fromPng(bytes);
 		if (bytes[0] === 0xff && bytes[1] === 0xd8) {
@@ -17,7 +52,7 @@ export function readPicture(bytes: Uint8Array): Outcome<Picture> {
 				maxResolutionInMP: MOST_PIXELS / 1e6,
 				maxMemoryUsageInMB: 1024,
 			});
-			return good(shrink(width, height, (i) => luminance(data[4 * i]!, data[4 * i + 1]!, data[4 * i + 2]!) / 255));
+			return good({ width, height, at: reader(data, 4, 255) });
 		}
 		return bad("This is no picture that can be read; take a PNG or a JPEG.");
 	} catch (error) {
@@ -25,7 +60,7 @@ export function readPicture(bytes: Uint8Array): Outcome<Picture> {
 	}
 }
 
-function fromPng(bytes: Uint8Array): Outcome<Picture> {
+function fromPng(bytes: Uint8Array): Outcome<Colours> {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 	if (bytes.length > 24 && view.getUint32(16) * view.getUint32(20) > MOST_PIXELS)
 		return bad(
@@ -33,28 +68,40 @@ function fromPng(bytes: Uint8Array): Outcome<Picture> {
 		);
 	const { width, height, data, channels, depth, palette } = decodePng(bytes);
 	const most = depth === 16 ? 65_535 : depth < 8 ? 2 ** depth - 1 : 255;
-	if (palette)
-		return good(shrink(width, height, (i) => luminance(palette[data[i]!]![0]!, palette[data[i]!]![1]!, palette[data[i]!]![2]!) / 255));
-	return good(
-		shrink(width, height, (i) =>
-			channels < 3 ? data[channels * i]! / most : luminance(data[channels * i]!, data[channels * i + 1]!, data[channels * i + 2]!) / most,
-		),
-	);
+	if (!palette) return good({ width, height, at: reader(data, channels, most) });
+	const at = (pixel: number, into: Rgb) => {
+		for (let k = 0; k < 3; k++) into[k] = palette[data[pixel]!]![k]! / 255;
+	};
+	return good({ width, height, at });
 }
+
+/** Of values one after the other: grey, grey and alpha, colours, or colours and alpha. */
+const reader =
+	(data: ArrayLike<number>, channels: number, most: number): Colours["at"] =>
+	(pixel, into) => {
+		for (let k = 0; k < 3; k++) into[k] = data[channels * pixel + (channels < 3 ? 0 : k)]! / most;
+	};
 
 /** Rec. 709 weights. */
 const luminance = (r: number, g: number, b: number): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 
-function shrink(width: number, height: number, at: (pixel: number) => number): Picture {
-	const step = Math.max(1, Math.ceil(Math.max(width, height) / WORKING_SIZE));
+/** The picture with blocks of pixels averaged, so that its longer side has at most `size`. */
+function shrink({ width, height, at }: Colours, size: number) {
+	const step = Math.max(1, Math.ceil(Math.max(width, height) / size));
 	const w = Math.max(1, Math.floor(width / step));
 	const h = Math.max(1, Math.floor(height / step));
-	const values = new Float32Array(w * h);
-	for (let y = 0; y < h; y++)
-		for (let x = 0; x < w; x++) {
-			let sum = 0;
-			for (let dy = 0; dy < step; dy++) for (let dx = 0; dx < step; dx++) sum += at((y * step + dy) * width + x * step + dx);
-			values[y * w + x] = sum / (step * step);
-		}
-	return { width: w, height: h, values };
+	const rgb: Rgb = [0, 0, 0];
+	const sum: Rgb = [0, 0, 0];
+	const average = (i: number): Rgb => {
+		const corner = Math.floor(i / w) * step * width + (i % w) * step;
+		sum.fill(0);
+		for (let dy = 0; dy < step; dy++)
+			for (let dx = 0; dx < step; dx++) {
+				at(corner + dy * width + dx, rgb);
+				for (let k = 0; k < 3; k++) sum[k]! += rgb[k]!;
+			}
+		for (let k = 0; k < 3; k++) sum[k]! /= step * step;
+		return sum;
+	};
+	return { width: w, height: h, average };
 }

@@ -1,6 +1,6 @@
+import { eightBits } from "../colouring";
 import { triangleCount } from "../mesh";
 import type { Material } from "../shot";
-import { eightBits } from "./colour";
 import { fileStem, frameStem } from "./names";
 import { worldPositions } from "./posed";
 import { bytesOf, float } from "./text";

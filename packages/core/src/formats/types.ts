@@ -1,5 +1,6 @@
 import type { Track } from "../bake";
 import type { Outcome, Progress } from "../common";
+import type { FilmView } from "../film";
 import type { Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
@@ -69,6 +70,8 @@ export interface ExportScene {
 	readonly events: readonly ExportEvent[];
 	/** Whether `colourAt` of its items changes with the frame. */
 	readonly coloursMove: boolean;
+	/** For formats that are pictures; absent where there is no shot. */
+	readonly view?: FilmView | undefined;
 }
 
 export interface NamedFile {
@@ -83,6 +86,8 @@ interface AnyTakeFormat {
 	readonly extension: string;
 	readonly mime: string;
 	readonly help: string;
+	/** Cannot be made in a page. */
+	readonly workersOnly?: true;
 }
 
 /** Everything in one file. */

@@ -1,10 +1,11 @@
+import { linearOf } from "../colouring";
 import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
-import { linear } from "./colour";
 import { fileStem, primName } from "./names";
 import { meshAt } from "./posed";
 import { bytesOf, float } from "./text";
 import type { ExportItem, ExportScene, NamedFile, OneFileFormat } from "./types";
+import { writeInstancer } from "./usdInstancer";
 import { storeFiles } from "./zip";
 
 /** Universal Scene Description as text: one file, everything under one root that does not move. */
@@ -14,7 +15,16 @@ export const usda: OneFileFormat = {
 	extension: "usda",
 	mime: "model/vnd.usda",
 	help: "One readable file with meshes, materials and motion; pictures stay out, USDZ takes them along",
-	write: (scene) => bytesOf(usdText(scene, new Map())),
+	write: (scene) => bytesOf(usdText(scene, new Map(), "references")),
+};
+
+/** The same with copies as points. */
+export const usdaPoints: OneFileFormat = {
+	...usda,
+	id: "usda-points",
+	label: "USD (points)",
+	help: "As USD (text), but copies are points of instancers: far smaller for thousands of them",
+	write: (scene) => bytesOf(usdText(scene, new Map(), "points")),
 };
 
 /** The same, packed with its pictures as the format asks: stored, each file at a multiple of 64 bytes. */
@@ -29,7 +39,7 @@ export const usdz: OneFileFormat = {
 		for (const picture of scene.items.flatMap((item) => [item.picture, item.insidePicture]))
 			if (picture && !pictures.has(picture))
 				pictures.set(picture, `textures/picture_${pictures.size + 1}.${picture[0] === 0xff ? "jpg" : "png"}`);
-		const layer: NamedFile = { name: `${fileStem(scene.name)}.usda`, bytes: bytesOf(usdText(scene, pictures)) };
+		const layer: NamedFile = { name: `${fileStem(scene.name)}.usda`, bytes: bytesOf(usdText(scene, pictures, "references")) };
 		return storeFiles([layer, ...[...pictures].map(([bytes, name]) => ({ name, bytes }))], 64);
 	},
 };
@@ -43,12 +53,18 @@ interface Names {
 
 interface Prim {
 	readonly name: string;
+	readonly path: string;
 	readonly taken: Set<string>;
 	readonly children: Map<string, Prim>;
 	item?: ExportItem;
+	/** Copies that are points of an instancer here. */
+	points?: ExportItem[];
 }
 
-function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>): string {
+/** How things with the same mesh are written: each a prim that refers to it, or all as points of an instancer. */
+type Copies = "references" | "points";
+
+function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>, how: Copies): string {
 	const out: string[] = [
 		"#usda 1.0",
 		"(",
@@ -79,7 +95,7 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>):
 	out.push('    def Scope "Materials"', "    {");
 	for (const one of materials) writeMaterial(out, one, names.root);
 	out.push("    }");
-	if (copies.size > 0) {
+	if (copies.size > 0 && how === "references") {
 		// Abstract: nothing of it is drawn but through those that refer to it.
 		out.push('    class Scope "Copies"', "    {");
 		for (const [mesh, name] of copies) {
@@ -89,7 +105,8 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>):
 		}
 		out.push("    }");
 	}
-	for (const prim of tree(scene, taken).children.values()) writePrim(out, "    ", prim, scene, names);
+	for (const prim of tree(scene, taken, new Set(how === "points" ? copies.keys() : [])).children.values())
+		writePrim(out, "    ", prim, scene, names);
 	out.push("}", "");
 	return out.join("\n");
 }
@@ -97,22 +114,43 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>):
 const rootName = ({ name }: ExportScene): string => primName(name || "Shot", new Set());
 
 /** Groups and items by the parts of their paths. What moves must not carry others along: poses are those of the world. */
-function tree(scene: ExportScene, taken: Set<string>): Prim {
-	const root: Prim = { name: "", taken, children: new Map() };
+function tree(scene: ExportScene, taken: Set<string>, pointed: ReadonlySet<Mesh>): Prim {
+	const root: Prim = { name: "", path: `/${rootName(scene)}`, taken, children: new Map() };
 	const child = (parent: Prim, part: string): Prim => {
 		let found = parent.children.get(part);
 		if (!found) {
-			found = { name: primName(part, parent.taken), taken: new Set(["mesh", "self"]), children: new Map() };
+			const name = primName(part, parent.taken);
+			found = { name, path: `${parent.path}/${name}`, taken: new Set(["mesh", "self"]), children: new Map() };
 			parent.children.set(part, found);
 		}
 		return found;
 	};
-	for (const item of scene.items) item.path.split("/").reduce(child, root).item = item;
+	for (const item of scene.items) {
+		if (!pointed.has(item.mesh)) item.path.split("/").reduce(child, root).item = item;
+		// One instancer holds what looks alike.
+		else instancerFor(item.group.split("/").reduce(child, root), item, child).push(item);
+	}
 	return root;
 }
 
+/** The points that an item belongs to, beneath a prim: with those of its material and picture. */
+function instancerFor(prim: Prim, item: ExportItem, child: (parent: Prim, part: string) => Prim): ExportItem[] {
+	for (let n = 1; ; n++) {
+		const points = child(prim, n === 1 ? "copies" : `copies_${n}`);
+		points.points ??= [];
+		const [first] = points.points;
+		if (!first || (first.mesh === item.mesh && first.outside === item.outside && first.picture === item.picture)) return points.points;
+	}
+}
+
 function writePrim(out: string[], indent: string, prim: Prim, scene: ExportScene, names: Names): void {
-	const { item, children } = prim;
+	const { item, children, points } = prim;
+	if (points) {
+		writeInstancer(out, indent, prim, points, scene, (into, at) => {
+			writeMesh(into, at, { ...points[0]!, colourAt: undefined }, scene, names);
+		});
+		return;
+	}
 	const copy = item && children.size === 0 ? names.copyOf(item) : undefined;
 	if (copy) {
 		out.push(`${indent}def Xform "${prim.name}" (`);
@@ -282,7 +320,7 @@ function collectMaterials({ items }: ExportScene, pictures: ReadonlyMap<Uint8Arr
 /** UsdPreviewSurface, which every program knows. Colours are linear there. */
 function writeMaterial(out: string[], { name, material, picture }: WrittenMaterial, root: string): void {
 	const path = `${root}/Materials/${name}`;
-	const rgb = [1, 3, 5].map((k) => float(linear(Number.parseInt(material.colour.slice(k, k + 2), 16) / 255)));
+	const rgb = linearOf(material.colour).map(float);
 	out.push(
 		`        def Material "${name}"`,
 		"        {",

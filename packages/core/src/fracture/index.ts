@@ -37,5 +37,6 @@ export const FRACTURE_METHODS: readonly FractureMethod[] = [
 export const methodById = (id: string): FractureMethod | undefined => FRACTURE_METHODS.find((method) => method.id === id);
 export { type Cell, makeDomain, voronoiCells } from "./cells";
 export { clusterDensity, scatterPoints, squaredToLine } from "./points";
+export { decodePieces, encodePieces, type PiecesShelf, shelfName } from "./shelf";
 export { findSlivers } from "./slivers";
 export { findStones, type Picture, type Stones, type StonesOptions } from "./stones";

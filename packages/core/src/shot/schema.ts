@@ -1,7 +1,7 @@
 import { array, boolean, lazy, mixed, number, object, type Schema, string, tuple, ValidationError } from "yup";
 import { bad, good, type Outcome } from "../common";
 import { migrate } from "./migrations";
-import type { Shot } from "./types";
+import { COLOURED_BY, type Shot } from "./types";
 
 const finite = () =>
 	number()
@@ -14,6 +14,11 @@ const name = () =>
 		.min(1, "${path} must not be empty")
 		.max(200)
 		.matches(/^[^/\n]*$/, "${path} must not hold a slash");
+const asset = () =>
+	string()
+		.strict()
+		.matches(/^asset:[0-9a-f]{64}$/)
+		.required();
 const vec3 = () => tuple([finite(), finite(), finite()]).required();
 const quat = () =>
 	tuple([finite(), finite(), finite(), finite()])
@@ -38,6 +43,7 @@ const settings = object({
 	firstFrame: finite().integer(),
 	lastFrame: finite().integer(),
 	stepsPerSecond: finite().min(1).max(1200),
+	mostParts: lazy((value: unknown) => (value === undefined ? mixed().optional() : finite().integer().min(1).max(16))),
 	solverIterations: finite().integer().min(1).max(64),
 	gravity: vec3(),
 	gravityKeys: lazy((value: unknown) => (value === undefined ? mixed().optional() : array(key(vec3())).required())),
@@ -146,7 +152,7 @@ const source = lazy(
 );
 
 const colouring = object({
-	by: string().oneOf(["noise", "random", "x", "height", "z", "speed", "age", "formula"]).required(),
+	by: string().oneOf(COLOURED_BY).required(),
 	from: finite(),
 	to: finite(),
 	size: finite().moreThan(0),
@@ -157,6 +163,18 @@ const colouring = object({
 		.min(1)
 		.max(32)
 		.required(),
+	picture: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: object({
+					picture: asset(),
+					seen: string().oneOf(["front", "side", "above"]).required(),
+					middle: vec3(),
+					width: finite().moreThan(0),
+				})
+					.noUnknown()
+					.strict(),
+	),
 })
 	.noUnknown()
 	.strict();
@@ -165,6 +183,20 @@ const objectKeys = object({
 	translation: array(key(vec3())).required(),
 	rotation: array(key(quat())).required(),
 	numbers: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(array(key(finite())).required()))),
+	layers: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: array(
+					object({
+						name: name(),
+						muted: boolean().strict().required(),
+						translation: array(key(vec3())).required(),
+						rotation: array(key(quat())).required(),
+					})
+						.noUnknown()
+						.strict(),
+				).required(),
+	),
 })
 	.noUnknown()
 	.strict()
@@ -226,10 +258,7 @@ const material = object({
 		value === undefined
 			? mixed().optional()
 			: object({
-					picture: string()
-						.strict()
-						.matches(/^asset:[0-9a-f]{64}$/)
-						.required(),
+					picture: asset(),
 					size: finite().moreThan(0),
 				})
 					.noUnknown()

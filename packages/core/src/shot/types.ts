@@ -38,7 +38,7 @@ export interface Shot {
 }
 
 export interface Colouring {
-	readonly by: "noise" | "random" | "x" | "height" | "z" | "speed" | "age" | "formula";
+	readonly by: (typeof COLOURED_BY)[number];
 	/** Where the gradient begins and ends: metres, m/s, shares, or what the formula comes out as. */
 	readonly from: number;
 	readonly to: number;
@@ -51,6 +51,36 @@ export interface Colouring {
 	readonly formula: string;
 	/** Place on the gradient, 0 to 1, and sRGB `#rrggbb`. */
 	readonly stops: readonly (readonly [share: number, colour: string])[];
+	/** Where it goes by a picture: the picture, and how it lies in the world. */
+	readonly picture?: ColouringPicture | undefined;
+}
+
+/** Everything that colours of a shot can go by, see `colouring/`. */
+export const COLOURED_BY = [
+	"noise",
+	"random",
+	"x",
+	"height",
+	"z",
+	"speed",
+	"age",
+	"blow",
+	"volume",
+	"mass",
+	"area",
+	"neighbours",
+	"picture",
+	"formula",
+] as const;
+
+export interface ColouringPicture {
+	readonly picture: AssetRef;
+	/** Which way it is looked at: from the front along −z, from the right along −x, from above along −y. */
+	readonly seen: "front" | "side" | "above";
+	/** World, metres: where its middle lies. */
+	readonly middle: Vec3;
+	/** Metres that it is wide; its height follows. */
+	readonly width: number;
 }
 
 export interface ShotSettings {
@@ -59,6 +89,8 @@ export interface ShotSettings {
 	readonly lastFrame: number;
 	/** Simulation steps per second of the shot. */
 	readonly stepsPerSecond: number;
+	/** A step in which something would cross more than its own thickness is done in parts, at most so many; whole where absent. */
+	readonly mostParts?: number | undefined;
 	readonly solverIterations: number;
 	/** m/s² */
 	readonly gravity: Vec3;
@@ -233,6 +265,19 @@ export interface ObjectKeys {
 	readonly rotation: readonly Key<Quat>[];
 	/** Numbers that are keyed, by name: the `strength` of a force, those of a shape, the `bend` of either. */
 	readonly numbers?: Readonly<Record<string, readonly Key<number>[]>> | undefined;
+	/** Corrections over them, each over those before it. */
+	readonly layers?: readonly KeyLayer[] | undefined;
+}
+
+/** A correction of a motion: what it is moved and turned by, beyond what its keys and the layers before say. */
+export interface KeyLayer {
+	readonly name: string;
+	/** Has no effect for the moment. */
+	readonly muted: boolean;
+	/** Metres, along the parent's axes. */
+	readonly translation: readonly Key<Vec3>[];
+	/** About the object's pivot, by the parent's axes. */
+	readonly rotation: readonly Key<Quat>[];
 }
 
 export interface Material {

@@ -411,6 +411,7 @@ function strikeGroup(
 			state.u.fill(0, 6 * i, 6 * i + 6);
 			state.v.fill(0, 6 * i, 6 * i + 6);
 		}
+	bonded.lattice.dt = dt;
 	const { broke, highest } = strike({
 		lattice: bonded.lattice,
 		net,

@@ -43,6 +43,7 @@ export function startHash(shot: Shot): Hash {
 			settings.gravityKeys ? null : settings.gravity,
 			settings.timeScale,
 			settings.seed,
+			...((settings.mostParts ?? 1) > 1 ? [{ mostParts: settings.mostParts }] : []),
 		],
 		objects,
 		proxies: allSettings(shot).flatMap(({ proxy }) => (proxy && shot.objects[proxy] ? [[proxy, meshHash(shot, proxy)]] : [])),

@@ -121,8 +121,8 @@ export interface Lattice {
 	/** 1 per body, metres and radians from which it stirs its bonds; endless for what holds still. */
 	readonly stirs: Float64Array;
 	readonly turns: Float64Array;
-	/** Simulated seconds of a step. */
-	readonly dt: number;
+	/** Simulated seconds of the step that is being done. */
+	dt: number;
 	readonly scratch: {
 		/** 6 per body: where bonds see it, and the force on it; 0 outside a blow. */
 		readonly w: Float64Array;

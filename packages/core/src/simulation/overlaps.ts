@@ -24,15 +24,23 @@ export function startOverlaps(scene: SimScene, engine: Engine): [number, number]
 
 /**
  * Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. `least`: deeper
- * than this instead, metres.
+ * than this instead, metres. `parted`: bodies that push each other though they were bonded at first.
  */
-export async function findStartOverlaps(scene: SimScene, factory: EngineFactory, least?: number): Promise<Overlap[]> {
+export async function findStartOverlaps(
+	scene: SimScene,
+	factory: EngineFactory,
+	least?: number,
+	parted: (a: number, b: number) => boolean = () => false,
+): Promise<Overlap[]> {
 	const engine = await factory(scene, new Uint8Array(scene.count));
 	const tied = makeTied(scene);
 	try {
 		return engine
 			.overlaps(0)
-			.filter(({ a, b, depth }) => !tied(a, b) && depth > (least ?? overlapTolerance(scene, a, b)) && reallyOverlap(scene, a, b, least));
+			.filter(
+				({ a, b, depth }) =>
+					(!tied(a, b) || parted(a, b)) && depth > (least ?? overlapTolerance(scene, a, b)) && reallyOverlap(scene, a, b, least),
+			);
 	} finally {
 		engine.dispose();
 	}

@@ -1,7 +1,7 @@
 import { quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Ticks } from "../shot";
 import type { BodyState, Engine } from "./engine";
-import { Kind, type SimScene } from "./scene";
+import { Kind, type SimScene, stepSeconds } from "./scene";
 
 /** Buffers for the forces of one step. */
 export interface Pushes {
@@ -41,7 +41,7 @@ interface Pushing {
 export function applyPushes({ scene, engine, held, lost, born, step, before }: Pushing, pushes: Pushes, tick: Ticks): void {
 	if (!pushes.any) return;
 	const { settings } = scene;
-	const dt = settings.timeScale / settings.stepsPerSecond;
+	const dt = stepSeconds(scene);
 	const acting = scene.forces.filter(({ live }) => live.begin(tick, dt));
 	const { list, forces, wakes } = pushes;
 	const sum = new Float64Array(3);

@@ -1,5 +1,5 @@
 import type { BodyState, Engine } from "./engine";
-import { Kind, type SimScene } from "./scene";
+import { Kind, type SimScene, stepSeconds } from "./scene";
 
 /** A ball's radius is one and a half times what `thickness` says (2 V / A = ⅔ r). */
 const RADIUS_OF_THICKNESS = 1.5;
@@ -9,8 +9,7 @@ const RADIUS_OF_THICKNESS = 1.5;
  * that a ball on level ground slows down by 5/7 c g, and begins to roll on a slope of c. Call after a step, with its state.
  */
 export function resistRolling(scene: SimScene, engine: Engine, state: BodyState): void {
-	const { settings } = scene;
-	const dt = settings.timeScale / settings.stepsPerSecond;
+	const dt = stepSeconds(scene);
 	const slowed: number[] = [];
 	for (let i = 0; i < scene.count; i++) {
 		if (scene.kind[i] !== Kind.Active || scene.rolling[i]! <= 0 || state.awake[i] !== 1) continue;

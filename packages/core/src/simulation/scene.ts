@@ -32,6 +32,8 @@ export const Wake = { Start: 0, Frame: 1, Touched: 2, Region: 3 } as const;
  * each patch of the bodies whose shape changes, which collides in their place.
  */
 export interface SimScene {
+	/** While a step is done in parts: how many. */
+	readonly parts?: number | undefined;
 	readonly count: number;
 	/** Bodies without the patches: those whose frames are stored. */
 	readonly shown: number;
@@ -394,7 +396,8 @@ function liveRegion(shot: Shot, id: Id): LiveRegion {
 }
 
 /** Length of a step, simulated seconds. */
-export const stepSeconds = ({ settings }: Pick<SimScene, "settings">): number => settings.timeScale / settings.stepsPerSecond;
+export const stepSeconds = ({ settings, parts = 1 }: Pick<SimScene, "settings" | "parts">): number =>
+	settings.timeScale / settings.stepsPerSecond / parts;
 
 /** Ticks at which the steps of a frame begin and end; not integers where the step rate does not divide the ticks. */
 export const tickOfStep = (settings: ShotSettings, step: number): Ticks => (step * TICKS_PER_SECOND) / settings.stepsPerSecond;

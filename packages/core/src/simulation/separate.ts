@@ -41,9 +41,18 @@ export async function separate(
 	}
 }
 
-/** Pairs that reach into each other where a run has left them, deeper than `least` metres. */
-export const overlapsAt = (scene: SimScene, factory: EngineFactory, poses: Float32Array, frame: number, least: number) =>
-	findStartOverlaps(at(scene, poses, frame), factory, least);
+/**
+ * Pairs that reach into each other where a run has left them, deeper than `least` metres (than rounding where absent).
+ * `parted`: bodies whose bond has broken by then.
+ */
+export const overlapsAt = (
+	scene: SimScene,
+	factory: EngineFactory,
+	poses: Float32Array,
+	frame: number,
+	least: number | undefined,
+	parted?: (a: number, b: number) => boolean,
+) => findStartOverlaps(at(scene, poses, frame), factory, least, parted);
 
 /** The same scene standing as at a frame, at rest. */
 function at(scene: SimScene, poses: Float32Array, frame: number): SimScene {

@@ -49,7 +49,8 @@ const SWEEP_SHARE = 0.4;
 /** Slower contacts are no blows but load. m/s */
 const HIT_SPEED = 0.25;
 interface Run {
-	readonly scene: SimScene;
+	/** While a step is done in parts, the scene with shorter steps. */
+	scene: SimScene;
 	readonly engine: Engine;
 	readonly held: Uint8Array;
 	readonly lost: Uint8Array;
@@ -74,6 +75,8 @@ interface Run {
 	someMuted: boolean;
 	/** Steps done since the first frame. */
 	step: number;
+	/** In how many parts the last one was done. */
+	lastParts: number;
 	/** State before and after the last step. */
 	before: BodyState;
 	after: BodyState;
@@ -173,6 +176,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		muted,
 		someMuted: muted.length > 0,
 		step: from?.step ?? 0,
+		lastParts: 1,
 		before,
 		after,
 		floor: floorOf(scene),
@@ -191,9 +195,40 @@ function advanceTo(run: Run, tick: number, log: FrameLog): void {
 	const { settings } = run.scene;
 	const steps = Math.ceil((tick * settings.stepsPerSecond) / TICKS_PER_SECOND - 1e-9);
 	while (run.step < steps) {
-		advanceStep(run, log);
+		const whole = run.scene;
+		const parts = partsOf(run);
+		const ticks = tickOfStep(settings, 1) / parts;
+		const begin = tickOfStep(settings, run.step);
+		if (parts > 1) setParts(run, { ...whole, parts });
+		for (let part = 0; part < parts; part++)
+			advanceStep(run, log, begin + part * ticks, part + 1 === parts ? tickOfStep(settings, run.step + 1) : begin + (part + 1) * ticks);
+		if (parts > 1) setParts(run, whole);
+		run.lastParts = parts;
 		run.step++;
 	}
+}
+
+function setParts(run: Run, scene: SimScene): void {
+	run.scene = scene;
+	run.engine.setStep(stepSeconds(scene));
+}
+
+/** In how many parts the coming step is done, so that nothing crosses more than its own thickness in one: a power of two. */
+function partsOf(run: Run): number {
+	const { scene, after } = run;
+	const most = scene.settings.mostParts ?? 1;
+	if (most <= 1) return 1;
+	const dt = stepSeconds(scene);
+	let thicknesses = 0;
+	const note = (i: number) => {
+		const [x, y, z] = [after.velocity[3 * i]!, after.velocity[3 * i + 1]!, after.velocity[3 * i + 2]!];
+		if (scene.thickness[i]! > 0) thicknesses = Math.max(thicknesses, (Math.sqrt(x * x + y * y + z * z) * dt) / scene.thickness[i]!);
+	};
+	for (let i = 0; i < scene.count; i++) if (after.awake[i] === 1) note(i);
+	for (const i of keyedNow(run)) note(i);
+	let parts = 1;
+	while (parts < thicknesses && 2 * parts <= most) parts *= 2;
+	return parts;
 }
 
 /**
@@ -202,10 +237,8 @@ function advanceTo(run: Run, tick: number, log: FrameLog): void {
  * way it is put back and the step is done again with that body free, at most a few times. (A 500 kg ball at 20 m/s
  * into blocks of 10 kg that wake when touched comes back at −1 m/s without this, and passes at 15 m/s with it.)
  */
-function advanceStep(run: Run, log: FrameLog): void {
+function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	const { scene, engine, held } = run;
-	const begin = tickOfStep(scene.settings, run.step);
-	const end = tickOfStep(scene.settings, run.step + 1);
 	if (scene.settings.gravityKeys) {
 		const gravity = gravityAt(scene.settings, begin);
 		scene.gravity.set(gravity, 0);
@@ -214,7 +247,7 @@ function advanceStep(run: Run, log: FrameLog): void {
 	releaseDue(run, begin, log);
 	takeBack(scene, engine, held, run.after, run.taken, begin);
 	[run.before, run.after] = [run.after, run.before];
-	if (run.step === 0) engine.readState(run.before);
+	if (begin === 0) engine.readState(run.before);
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
 	engine.remember(run.before);
@@ -396,8 +429,7 @@ function releaseDue(run: Run, tick: number, log: FrameLog): void {
 /** Lets the engine look ahead for bodies that would cross much of their own thickness, or of what is thin, in one step. */
 function sweepFast(run: Run): void {
 	const { scene, engine, before } = run;
-	const { timeScale, stepsPerSecond } = scene.settings;
-	const dt = timeScale / stepsPerSecond;
+	const dt = stepSeconds(scene);
 	const fall = Math.abs(scene.gravity[1]!) * dt * dt;
 	for (let i = 0; i < scene.count; i++) {
 		if (before.awake[i] !== 1) continue;
@@ -453,7 +485,8 @@ function posesAtTick(run: Run, tick: number): Float32Array {
 	const { scene, step, before, after } = run;
 	const poses = new Float32Array(scene.count * POSE_STRIDE);
 	const end = tickOfStep(scene.settings, step);
-	const t = step === 0 ? 1 : 1 - (end - tick) / (TICKS_PER_SECOND / scene.settings.stepsPerSecond);
+	// What lies before the last part of a step is where that begins: only steps that frames do not divide have any.
+	const t = step === 0 ? 1 : Math.max(0, 1 - (run.lastParts * (end - tick)) / (TICKS_PER_SECOND / scene.settings.stepsPerSecond));
 	const exact = t > 1 - 1e-9;
 	for (let i = 0; i < scene.count; i++) {
 		const at = i * POSE_STRIDE;

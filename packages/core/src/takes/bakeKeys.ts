@@ -71,6 +71,8 @@ export function bakeKeys(
 					item.baked.take = take;
 					item.keys.translation = translation.map(plainCopy) as never;
 					item.keys.rotation = rotation.map(plainCopy) as never;
+					// What was corrected before is in the take already.
+					delete item.keys.layers;
 					const { wake: _, backAt: __, ...rest } = body ?? {};
 					draft.bodies[id] = { ...rest, kind: "animated" } as never;
 				}

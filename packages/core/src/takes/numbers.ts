@@ -43,8 +43,9 @@ interface Limits {
 	readonly whole?: boolean | undefined;
 }
 
-const SETTINGS: Readonly<Record<"stepsPerSecond" | "solverIterations" | "timeScale" | "seed", Limits>> = {
+const SETTINGS: Readonly<Record<"stepsPerSecond" | "mostParts" | "solverIterations" | "timeScale" | "seed", Limits>> = {
 	stepsPerSecond: { label: "Steps per second", unit: "1/s", least: 1, most: 1200 },
+	mostParts: { label: "Divided up to", unit: "×", least: 1, most: 16, whole: true },
 	solverIterations: { label: "Iterations", unit: "", least: 1, most: 64, whole: true },
 	timeScale: { label: "Time scale", unit: "×", least: 0.01, most: 100 },
 	seed: { label: "Seed", unit: "", least: 0, most: 999_999, whole: true },

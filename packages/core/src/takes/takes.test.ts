@@ -2,8 +2,21 @@ import { worldPose } from "../animation";
 import { posesAt } from "../cache";
 import { sampleShot } from "../samples";
 import { edit, parseShot, removeObjects, setBody, setSettings, tickOfFrame } from "../shot";
+import { rapierEngine } from "../simulation";
 import { runShot, shape, shotOf } from "../testing";
-import { bakeKeys, differences, parseValues, restsFrom, settleShot, shotNumbers, sweep, takeSeries, unbake, withNumber } from ".";
+import {
+	bakeKeys,
+	differences,
+	overlapSeries,
+	parseValues,
+	restsFrom,
+	settleShot,
+	shotNumbers,
+	sweep,
+	takeSeries,
+	unbake,
+	withNumber,
+} from ".";
 
 const strike = sampleShot("breakwater-strike")!;
 
@@ -182,4 +195,28 @@ test("objects baked to keys follow them within the tolerance, push the others, a
 	const j = again.scene.ids.indexOf("other");
 	expect(Math.abs(posesAt(again.store, 20)![7 * j + 1]! - posesAt(run.store, 20)![7 * j + 1]!)).toBeLessThan(0.05);
 	expect(edit(baked, unbake(["cap"])).shot).toEqual(shot);
+});
+
+test("overlaps are measured over a take: two that move through each other, as deep as they are", async () => {
+	const cube = { width: 1, height: 1, depth: 1 };
+	const shot = shotOf(
+		shape("still", "box", cube, [0, 0, 0]),
+		setBody(["still"], { kind: "passive" }),
+		shape("comes", "box", cube, [2, 0.1, 0]),
+		setBody(["comes"], { kind: "active" }),
+		setSettings({ gravity: [0, 0, 0], lastFrame: 5 }),
+	);
+	const { scene, store } = await runShot(shot);
+	const comes = scene.ids.indexOf("comes");
+	[2, 1, 0.97, 0.8, 1.5].forEach((x, n) => {
+		posesAt(store, n + 1)![7 * comes] = x;
+	});
+	const { frames, deepest } = await overlapSeries(scene, rapierEngine, store, 24);
+	expect(frames).toEqual([1, 2, 3, 4, 5]);
+	[0, 0, 0.03, 0.2, 0].forEach((depth, n) => {
+		expect(deepest[n]).toBeCloseTo(depth, 3);
+	});
+	expect((await overlapSeries(scene, rapierEngine, store, 3)).frames).toEqual([1, 3, 5]);
+	const aborted = { signal: { aborted: true } };
+	await expect(overlapSeries(scene, rapierEngine, store, 3, aborted)).rejects.toThrow("cancelled");
 });

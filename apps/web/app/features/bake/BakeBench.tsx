@@ -35,6 +35,7 @@ export function BakeBench() {
 	const [position, setPosition] = useState(0.002);
 	const [rotation, setRotation] = useState(radians(0.5));
 	const [format, setFormat] = useState("glb");
+	const [framesPerJob, setFramesPerJob] = useState(0);
 	const [from, setFrom] = useState<number | null>(null);
 	const [to, setTo] = useState<number | null>(null);
 	const [busy, setBusy] = useState<Busy | null>(null);
@@ -81,8 +82,9 @@ export function BakeBench() {
 				range,
 				options,
 				colouring: shot.colouring,
+				...(framesPerJob > 0 && { framesPerJob }),
 			});
-			toast.success("The file is made by a worker; Jobs has it when it is done.", {
+			toast.success("Workers make it; Jobs has it when it is done.", {
 				action: { label: "Jobs", onClick: () => window.open("/jobs", "_blank") },
 			});
 		} catch (error) {
@@ -136,7 +138,7 @@ export function BakeBench() {
 				</p>
 				{forecast && (
 					<>
-						<Fact label="Size, about" value={sizeText(forecast.size)} />
+						<Fact label="Size, about" value={forecast.size === undefined ? "known once made" : sizeText(forecast.size)} />
 						<Errors error={forecast.error} />
 					</>
 				)}
@@ -150,12 +152,30 @@ export function BakeBench() {
 					</>
 				) : (
 					<>
-						<button type="button" className="button button-primary mt-1" onClick={() => void bake()}>
+						<button
+							type="button"
+							className="button button-primary mt-1"
+							disabled={chosen.workersOnly}
+							title={chosen.workersOnly && "A page cannot make it: let a worker"}
+							onClick={() => void bake()}
+						>
 							<Download size={14} /> Bake and download
 						</button>
 						<button type="button" className="button" onClick={() => void send()}>
 							Let a worker make it
 						</button>
+						{isSequence(chosen) && (
+							<NumberField
+								label="Frames a worker"
+								help="Several workers share the range: a zip from each, for one folder. 0: one makes them all"
+								zero="all"
+								whole
+								least={0}
+								most={100_000}
+								value={framesPerJob}
+								onChange={setFramesPerJob}
+							/>
+						)}
 					</>
 				)}
 			</Section>

@@ -3,6 +3,7 @@ import { Film, ImageDown } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
+import { Hint } from "~/controls/Hint";
 import { ProgressBar } from "~/controls/ProgressBar";
 import { Fact, Section } from "~/controls/Section";
 import { type Busy, useWorkbench } from "~/workbench/store/store";
@@ -13,6 +14,7 @@ const SIZES: readonly { readonly id: string; readonly label: string; readonly wi
 	{ id: "640", label: "640 × 360", width: 640, height: 360 },
 	{ id: "1280", label: "1280 × 720", width: 1280, height: 720 },
 	{ id: "1920", label: "1920 × 1080", width: 1920, height: 1080 },
+	{ id: "3840", label: "3840 × 2160", width: 3840, height: 2160 },
 ];
 
 /** The take as it will be seen: a clip at true speed through the view's camera, or one picture. */
@@ -114,9 +116,11 @@ export function ClipSection({ range }: { range: { readonly firstFrame: number; r
 					<button type="button" className="button" onClick={() => void make()}>
 						<Film size={14} /> Make the clip
 					</button>
-					<button type="button" className="button" onClick={() => void still()}>
-						<ImageDown size={14} /> This frame
-					</button>
+					<Hint text="One picture in the best quality: with all shadows, and nooks darkened">
+						<button type="button" className="button" onClick={() => void still()}>
+							<ImageDown size={14} /> This frame
+						</button>
+					</Hint>
 				</div>
 			)}
 		</Section>

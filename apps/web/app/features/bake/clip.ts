@@ -83,12 +83,12 @@ export async function makeClip(wish: ClipWish, progress: Progress): Promise<Blob
 	}
 }
 
-/** The view as it stands, as a PNG. */
+/** The view as it stands in the best quality, as a PNG. */
 export async function makeStill(width: number, height: number): Promise<Blob> {
 	const canvas = document.createElement("canvas");
 	canvas.width = width;
 	canvas.height = height;
-	captureView(canvas);
+	captureView(canvas, true);
 	return new Blob([(await pngOf(canvas)) as Uint8Array<ArrayBuffer>], { type: "image/png" });
 }
 

@@ -29,6 +29,7 @@ import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";
+import { BreakByWorker } from "./BreakByWorker";
 import { MethodPicture } from "./MethodPicture";
 import { OptionField } from "./OptionField";
 import { keepPreset, usePresets } from "./presets";
@@ -249,6 +250,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						{!waits && <RefreshCw size={14} />}
 					</button>
 				)}
+				{waits && !building && <BreakByWorker object={object} />}
 				{others.length > 0 && (
 					<button
 						type="button"

@@ -1,20 +1,11 @@
 import type { StonesOptions } from "@rubble/core/fracture";
-import bricks from "@rubble/core/pictures/bricks.png?url";
-import rubble from "@rubble/core/pictures/rubble.png?url";
 import { type AssetRef, formatNumber, type Id, type OptionValue } from "@rubble/core/shot";
-import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { FileButton } from "~/controls/FileButton";
+import { PicturePick } from "~/features/options/PicturePick";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import type { JointsPreview } from "~/workers/messages";
-
-/** Made-up pictures that ship with the application. */
-const SHIPPED = [
-	{ url: bricks, label: "Bricks" },
-	{ url: rubble, label: "Rubble" },
-];
 
 /** The picture that a wall is broken by, with the joints that would be found in it. */
 export function PictureOption({
@@ -28,18 +19,7 @@ export function PictureOption({
 }) {
 	const options = useWorkbench((state) => state.shot.fractures[fracture]?.options);
 	const [preview, setPreview] = useState<JointsPreview>();
-	const [busy, setBusy] = useState(false);
 	const canvas = useRef<HTMLCanvasElement>(null);
-	const keep = async (bytes: Promise<ArrayBuffer>) => {
-		setBusy(true);
-		try {
-			onChange(await coreWorker().keepPicture(new Uint8Array(await bytes)));
-		} catch (error) {
-			toast.error((error as Error).message);
-		} finally {
-			setBusy(false);
-		}
-	};
 	const { joints, threshold, smallest, calm } = (options ?? {}) as unknown as StonesOptions;
 	useEffect(() => {
 		if (typeof value !== "string") return setPreview(undefined);
@@ -60,23 +40,7 @@ export function PictureOption({
 	}, [preview]);
 	return (
 		<div className="flex flex-col gap-1.5">
-			<div className="flex gap-1.5">
-				{SHIPPED.map(({ url, label }) => (
-					<button
-						key={url}
-						type="button"
-						className="button flex-1 px-1!"
-						disabled={busy}
-						onClick={() => void keep(fetch(url).then((answer) => answer.arrayBuffer()))}
-					>
-						<img src={url} alt="" className="h-4.5 w-6 rounded-xs object-cover" />
-						{label}
-					</button>
-				))}
-				<FileButton accept=".png,.jpg,.jpeg" className="flex-1 px-1!" onFile={(file) => void keep(file.arrayBuffer())}>
-					<ImagePlus size={14} /> Open
-				</FileButton>
-			</div>
+			<PicturePick onPick={onChange} />
 			{preview && (
 				<figure>
 					<canvas ref={canvas} className="w-full rounded-md border border-line" aria-label="The picture, with its joints tinted" />

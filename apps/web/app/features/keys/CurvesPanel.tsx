@@ -1,4 +1,4 @@
-import { localPose } from "@rubble/core/animation";
+import { layerAt, uncorrectedPose } from "@rubble/core/animation";
 import {
 	type Easing,
 	formatNumber,
@@ -6,6 +6,7 @@ import {
 	type Id,
 	type Key,
 	type KeyChannel,
+	keysIn,
 	setKey,
 	setKeys,
 	setNumberKey,
@@ -16,9 +17,11 @@ import {
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Segments } from "~/controls/Choice";
+import { editedLayer } from "~/workbench/store/correcting";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import { type Change, changedKeys, keysOf, type Line, linesOf, type Picked, roomFor } from "./curves";
+import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor } from "./curves";
+import { LayerPick } from "./LayerPick";
 
 const HEIGHT = 190;
 /** As wide as the rim of the timeline below. */
@@ -64,7 +67,9 @@ type Drag =
 	| { readonly kind: "box"; readonly x: number; readonly y: number; readonly toX: number; readonly toY: number };
 
 function Editor({ id }: { id: Id }) {
-	const { shot, frame, perform, set } = useWorkbench();
+	const state = useWorkbench();
+	const { shot, frame, perform, set } = state;
+	const layer = editedLayer(state, id);
 	const [channelShown, setChannelShown] = useState<KeyChannel | null>(null);
 	const [hidden, setHidden] = useState<readonly string[]>([]);
 	const [picked, setPicked] = useState<readonly Picked[]>([]);
@@ -76,7 +81,9 @@ function Editor({ id }: { id: Id }) {
 		observer.observe(box.current!);
 		return () => observer.disconnect();
 	}, []);
-	const everything = linesOf(shot, id);
+	// Another object begins with its own keys.
+	useEffect(() => set({ layer: null }), [set]);
+	const everything = linesOf(shot, id, layer);
 	// Metres and degrees do not share an axis.
 	const kinds = [...new Set(everything.map(({ channel }) => channel))];
 	const shown = channelShown !== null && kinds.includes(channelShown) ? channelShown : kinds[0];
@@ -106,7 +113,7 @@ function Editor({ id }: { id: Id }) {
 		perform(
 			together(
 				"Edit keys",
-				[...channels].map(([channel, own]) => setKeys(id, channel, changedKeys(keysOf(shot, id, channel), own, what))),
+				[...channels].map(([channel, own]) => setKeys(id, channel, changedKeys(keysIn(shot.objects[id]!.keys, channel), own, what))),
 			),
 		);
 	};
@@ -118,7 +125,7 @@ function Editor({ id }: { id: Id }) {
 					setKeys(
 						id,
 						channel,
-						keysOf(shot, id, channel).filter((_, i) => !gone.has(i)),
+						keysIn(shot.objects[id]!.keys, channel).filter((_, i) => !gone.has(i)),
 					),
 				),
 			),
@@ -128,7 +135,7 @@ function Editor({ id }: { id: Id }) {
 	const copy = () => {
 		const taken = [...pickedByChannel(all, picked)].map(([channel, wanted]) => ({
 			channel,
-			keys: keysOf(shot, id, channel).filter((_, i) => wanted.has(i)),
+			keys: keysIn(shot.objects[id]!.keys, channel).filter((_, i) => wanted.has(i)),
 		}));
 		const begin = Math.min(...taken.flatMap(({ keys }) => keys.map(({ tick }) => tick)));
 		copied = taken.map(({ channel, keys }) => ({ channel, keys: keys.map((key) => ({ ...key, tick: key.tick - begin })) }));
@@ -139,18 +146,17 @@ function Editor({ id }: { id: Id }) {
 			together(
 				"Paste keys",
 				copied.map(({ channel, keys }) =>
-					setKeys(id, channel, [...keysOf(shot, id, channel), ...keys.map((key) => ({ ...key, tick: key.tick + at }))]),
+					setKeys(id, channel, [...keysIn(shot.objects[id]!.keys, channel), ...keys.map((key) => ({ ...key, tick: key.tick + at }))]),
 				),
 			),
 		);
 	};
 	const addAt = (line: Line, px: number) => {
 		const tick = tickOfFrame(shot.settings, Math.round(frameAt(px)));
-		if (line.channel === "translation")
-			perform(
-				setKey(id, tick, { translation: [0, 1, 2].map((part) => all.find((one) => one.id === `translation.${part}`)!.at(tick)) as never }),
-			);
-		else if (line.channel === "rotation") perform(setKey(id, tick, { rotation: localPose(shot.objects[id]!, tick).rotation }));
+		const { keys } = shot.objects[id]!;
+		const pose = layer === undefined ? uncorrectedPose(shot.objects[id]!, tick) : layerAt(keys.layers![layer]!, tick);
+		if (line.channel.endsWith("translation")) perform(setKey(id, tick, { translation: pose.translation }, undefined, layer));
+		else if (line.channel.endsWith("rotation")) perform(setKey(id, tick, { rotation: pose.rotation }, undefined, layer));
 		else perform(setNumberKey(id, line.label, tick, line.at(tick)));
 	};
 	/** Picked keys farther apart or closer: in time to the right and left, in value up and down. Always from where they were. */
@@ -187,7 +193,7 @@ function Editor({ id }: { id: Id }) {
 		const by = event.shiftKey ? 0 : (drag.y - py) * perPixel;
 		const oneFrame = TICKS_PER_SECOND / shot.settings.fps;
 		const ticks = [...pickedByChannel(all, picked)].reduce(
-			(left, [channel, own]) => roomFor(keysOf(shot, id, channel), own, left, oneFrame),
+			(left, [channel, own]) => roomFor(keysIn(shot.objects[id]!.keys, channel), own, left, oneFrame),
 			Math.round(frames * oneFrame),
 		);
 		if (ticks === 0 && Math.abs(by) < 2 * perPixel && !drag.moved) return;
@@ -238,7 +244,7 @@ function Editor({ id }: { id: Id }) {
 							value={shown ?? ""}
 							options={kinds.map((channel) => ({
 								id: channel,
-								label: channel === "translation" ? "Place" : channel === "rotation" ? "Turn" : channel.slice("numbers.".length),
+								label: channel.endsWith("translation") ? "Place" : channel.endsWith("rotation") ? "Turn" : channel.slice("numbers.".length),
 							}))}
 							onChange={(channel) => {
 								setPicked([]);
@@ -247,6 +253,7 @@ function Editor({ id }: { id: Id }) {
 						/>
 					</div>
 				)}
+				<LayerPick id={id} layer={layer} />
 				{all.map((line) => (
 					<label key={line.id} className="flex items-center gap-1 text-xs whitespace-nowrap">
 						<input
@@ -259,13 +266,7 @@ function Editor({ id }: { id: Id }) {
 						{line.label}
 					</label>
 				))}
-				<span className="number ml-auto text-xs text-slate">
-					{point && one
-						? `frame ${formatNumber(frameOfTick(shot.settings, point.tick), 4)} · ${formatNumber(point.value, 4)} ${one.unit}`
-						: picked.length > 0
-							? `${picked.length} points`
-							: "Drag: box · Alt: spread"}
-				</span>
+				<span className="flex-1" />
 				<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
 					<X size={15} />
 				</button>
@@ -319,6 +320,13 @@ function Editor({ id }: { id: Id }) {
 				<button type="button" className="button" disabled={picked.length === 0} title="Delete" onClick={remove}>
 					Delete
 				</button>
+				<span className="number ml-auto min-w-0 truncate text-xs text-slate">
+					{point && one
+						? `frame ${formatNumber(frameOfTick(shot.settings, point.tick), 4)} · ${formatNumber(point.value, 4)} ${one.unit}`
+						: picked.length > 0
+							? `${picked.length} points`
+							: ""}
+				</span>
 			</div>
 			{all.length === 0 && (
 				<p className="px-3 pt-2 text-slate">It has no keys yet. Place it, press K, go on to another frame, place it again, K.</p>
@@ -348,7 +356,7 @@ function Editor({ id }: { id: Id }) {
 					if (near && Math.abs(y(near.at(tick)) - py) < 14) addAt(near, px);
 				}}
 			>
-				<title>Curves of the keys</title>
+				<title>Drag a box around keys; Alt and drag spreads them; double-click a curve for a new one</title>
 				{[low, (low + high) / 2, high].map((value) => (
 					<g key={value}>
 						<line x1={PAD} x2={width - PAD} y1={y(value)} y2={y(value)} stroke="var(--line)" />
@@ -369,7 +377,7 @@ function Editor({ id }: { id: Id }) {
 						const [dx, dy] = handleOf(slope ?? slopeAt(line, tick), perSecond, perPixel);
 						return (
 							<g key={`${line.id} ${tick}`}>
-								{chosen && line.channel !== "rotation" && (easing === "curved" || slope !== undefined) && (
+								{chosen && !line.channel.endsWith("rotation") && (easing === "curved" || slope !== undefined) && (
 									<>
 										<line x1={px - dx} y1={py - dy} x2={px + dx} y2={py + dy} stroke={line.colour} strokeDasharray="2 2" />
 										{[-1, 1].map((side) => (
@@ -413,7 +421,9 @@ function Editor({ id }: { id: Id }) {
 												kind: "spread",
 												x: lx,
 												y: ly,
-												keys: new Map([...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysOf(shot, id, channel)])),
+												keys: new Map(
+													[...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysIn(shot.objects[id]!.keys, channel)]),
+												),
 											});
 										else setDrag({ kind: "points", x: lx, y: ly, moved: false });
 									}}

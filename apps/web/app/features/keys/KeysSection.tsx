@@ -1,23 +1,26 @@
-import { isKeyed, localPose } from "@rubble/core/animation";
+import { isKeyed, layerAt, uncorrectedPose } from "@rubble/core/animation";
 import { keyedNumbers } from "@rubble/core/shaping";
 import { type Easing, frameOfTick, type Id, isBodiless, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
 import { ChartSpline } from "lucide-react";
 import { Segments } from "~/controls/Choice";
 import { Section } from "~/controls/Section";
+import { editedLayer, keysShown } from "~/workbench/store/correcting";
 import { useWorkbench } from "~/workbench/store/store";
 
 /** Keys of an object: where it is when. They make it an animated body. */
 export function KeysSection({ id }: { id: Id }) {
-	const { shot, frame, curves, perform, set } = useWorkbench();
+	const state = useWorkbench();
+	const { shot, frame, curves, perform, set } = state;
 	const item = shot.objects[id]!;
+	const layer = editedLayer(state, id);
 	const tick = tickOfFrame(shot.settings, frame);
-	const keys = [...item.keys.translation, ...item.keys.rotation, ...Object.values(item.keys.numbers ?? {}).flat()];
+	const keys = keysShown(item, layer);
 	const here = keys.some((key) => key.tick === tick);
 	const easings = new Set(keys.map((key) => key.easing));
 	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
 	return (
 		<Section
-			title="Keys"
+			title={layer === undefined ? "Keys" : item.keys.layers![layer]!.name}
 			aside={
 				ticks.length > 0
 					? `${ticks.length} at ${ticks
@@ -32,7 +35,7 @@ export function KeysSection({ id }: { id: Id }) {
 				<button type="button" className="button flex-1" title="Keep place and turn at this frame (K)" onClick={() => keyHere(id)}>
 					{here ? "Key again" : "Set key"} at <span className="number">{frame}</span>
 				</button>
-				<button type="button" className="button flex-1" disabled={!here} onClick={() => perform(removeKey(id, tick))}>
+				<button type="button" className="button flex-1" disabled={!here} onClick={() => perform(removeKey(id, tick, layer))}>
 					Remove key
 				</button>
 			</div>
@@ -48,7 +51,7 @@ export function KeysSection({ id }: { id: Id }) {
 						{ id: "stepped", label: "Stepped", help: "Stays, then jumps" },
 						{ id: "curved", label: "Curved", help: "A smooth curve through all keys" },
 					]}
-					onChange={(easing) => perform(setEasing(id, easing as Easing))}
+					onChange={(easing) => perform(setEasing(id, easing as Easing, layer))}
 				/>
 			)}
 			{(isKeyed(item) || item.keys.numbers) && (
@@ -79,10 +82,15 @@ export function KeysSection({ id }: { id: Id }) {
 
 /** Keys place and turn where the object is at the frame on show. */
 export function keyHere(id: Id): void {
-	const { shot, frame, perform } = useWorkbench.getState();
+	const state = useWorkbench.getState();
+	const { shot, frame, perform } = state;
 	const item = shot.objects[id];
 	if (!item || item.locked) return;
 	const tick = tickOfFrame(shot.settings, frame);
-	const easing = item.keys.translation[0]?.easing ?? "linear";
-	perform(setKey(id, tick, localPose(item, tick), easing));
+	const layer = editedLayer(state, id);
+	perform(
+		layer === undefined
+			? setKey(id, tick, uncorrectedPose(item, tick), item.keys.translation[0]?.easing ?? "linear")
+			: setKey(id, tick, layerAt(item.keys.layers![layer]!, tick), undefined, layer),
+	);
 }

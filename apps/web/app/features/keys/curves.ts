@@ -1,4 +1,4 @@
-import { localPose, numberAt } from "@rubble/core/animation";
+import { layerAt, numberAt, uncorrectedPose } from "@rubble/core/animation";
 import { degrees, eulerNear, fromEuler, type Quat, radians, type Vec3 } from "@rubble/core/maths";
 import type { Easing, Id, Key, KeyChannel, Shot, Ticks } from "@rubble/core/shot";
 
@@ -22,11 +22,14 @@ const PLACE = [
 	["z", "var(--sea)"],
 ] as const;
 
-/** Lines of what is keyed of an object: its place in metres, and its numbers. */
-export function linesOf(shot: Shot, id: Id): Line[] {
+/** Lines of what is keyed of an object: its place in metres, its turns, and its numbers; or of one of its corrections. */
+export function linesOf(shot: Shot, id: Id, layer?: number): Line[] {
 	const item = shot.objects[id];
-	if (!item) return [];
-	const place = item.keys.translation;
+	const found = layer === undefined ? item?.keys : item?.keys.layers?.[layer];
+	if (!item || !found) return [];
+	const { translation: place, rotation } = found;
+	const poseAt = (tick: Ticks) => (layer === undefined ? uncorrectedPose(item, tick) : layerAt(found, tick));
+	const channelOf = (list: "translation" | "rotation"): KeyChannel => (layer === undefined ? list : `layers.${layer}.${list}`);
 	const lines: Line[] =
 		place.length > 0
 			? PLACE.map(([label, colour], part) => ({
@@ -34,13 +37,13 @@ export function linesOf(shot: Shot, id: Id): Line[] {
 					label,
 					unit: "m",
 					colour,
-					channel: "translation" as const,
+					channel: channelOf("translation"),
 					part,
 					points: place.map(({ tick, value, easing, slope }) => ({ tick, value: value[part]!, easing, slope: slope?.[part] })),
-					at: (tick) => localPose(item, tick).translation[part]!,
+					at: (tick) => poseAt(tick).translation[part]!,
 				}))
 			: [];
-	const turns = unwound(item.keys.rotation);
+	const turns = unwound(rotation);
 	if (turns.length > 0)
 		TURNS.forEach(([label, colour], part) => {
 			lines.push({
@@ -48,12 +51,13 @@ export function linesOf(shot: Shot, id: Id): Line[] {
 				label,
 				unit: "°",
 				colour,
-				channel: "rotation" as const,
+				channel: channelOf("rotation"),
 				part,
-				points: item.keys.rotation.map(({ tick, easing }, i) => ({ tick, value: degrees(turns[i]![part]!), easing, slope: undefined })),
-				at: (tick) => degrees(eulerNear(localPose(item, tick).rotation, turnsNear(item.keys.rotation, turns, tick))[part]!),
+				points: rotation.map(({ tick, easing }, i) => ({ tick, value: degrees(turns[i]![part]!), easing, slope: undefined })),
+				at: (tick) => degrees(eulerNear(poseAt(tick).rotation, turnsNear(rotation, turns, tick))[part]!),
 			});
 		});
+	if (layer !== undefined) return lines;
 	for (const [name, keys] of Object.entries(item.keys.numbers ?? {}))
 		lines.push({
 			id: `numbers.${name}`,
@@ -165,9 +169,3 @@ export function roomFor(keys: readonly { readonly tick: Ticks }[], picked: Reado
 
 const sloped = ({ slope }: Key<unknown>, own: readonly { readonly part: number }[], wanted: number): number[] =>
 	((slope as Vec3 | undefined) ?? [0, 0, 0]).map((x, part) => (own.some((one) => one.part === part) ? wanted : x));
-
-/** The keys of a channel as the document holds them. */
-export const keysOf = (shot: Shot, id: Id, channel: KeyChannel): readonly Key<unknown>[] => {
-	const { keys } = shot.objects[id]!;
-	return channel === "translation" || channel === "rotation" ? keys[channel] : (keys.numbers?.[channel.slice("numbers.".length)] ?? []);
-};

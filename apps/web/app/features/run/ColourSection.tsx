@@ -1,11 +1,17 @@
-import { COLOUR_SOURCES, readColourFormula } from "@rubble/core/colouring";
-import { type Colouring, setColouring } from "@rubble/core/shot";
+import { bodyPose } from "@rubble/core/bodies";
+import { COLOUR_SOURCES, coveringPicture, PLACED, readColourFormula } from "@rubble/core/colouring";
+import { type AssetRef, type Colouring, type ColouringPicture, setColouring } from "@rubble/core/shot";
 import { Plus, X } from "lucide-react";
+import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { TextField } from "~/controls/TextField";
+import { VectorField } from "~/controls/VectorField";
+import { PicturePick } from "~/features/options/PicturePick";
 import { useWorkbench } from "~/workbench/store/store";
+import { assetUrl } from "~/workers/assetUrl";
+import { coreWorker } from "~/workers/client";
 
 /** Deep water to foam. */
 const FIRST: Colouring = {
@@ -21,18 +27,6 @@ const FIRST: Colouring = {
 		[0.5, "#3fa796"],
 		[1, "#f3e3b5"],
 	],
-};
-
-/** Ranges that suit a source at first. */
-const RANGES: Readonly<Partial<Record<Colouring["by"], readonly [number, number]>>> = {
-	noise: [0.25, 0.75],
-	random: [0, 1],
-	height: [0, 2],
-	x: [-2, 2],
-	z: [-2, 2],
-	speed: [0, 4],
-	age: [0, 2],
-	formula: [0, 1],
 };
 
 /** What is active, coloured by a gradient: in the view, and in files. */
@@ -63,7 +57,7 @@ export function ColourSection() {
 						options={COLOUR_SOURCES}
 						help={source?.help ?? ""}
 						onChange={(by) => {
-							const [from, to] = RANGES[by as Colouring["by"]]!;
+							const [from, to] = COLOUR_SOURCES.find(({ id }) => id === by)!.range;
 							change({ by: by as Colouring["by"], from, to });
 						}}
 					/>
@@ -79,25 +73,12 @@ export function ColourSection() {
 					{(colouring.by === "noise" || colouring.by === "random") && (
 						<NumberField label="Seed" whole least={0} most={999_999} value={colouring.seed} onChange={(seed) => change({ seed })} />
 					)}
-					<NumberField
-						label="Begins at"
-						unit={source?.unit ?? ""}
-						factor={source?.unit === "%" ? 100 : 1}
-						least={-1e6}
-						most={1e6}
-						value={colouring.from}
-						onChange={(from) => change({ from })}
-					/>
-					<NumberField
-						label="Ends at"
-						unit={source?.unit ?? ""}
-						factor={source?.unit === "%" ? 100 : 1}
-						least={-1e6}
-						most={1e6}
-						value={colouring.to}
-						onChange={(to) => change({ to })}
-					/>
-					{["noise", "x", "height", "z"].includes(colouring.by) && (
+					{colouring.by === "picture" ? (
+						<PictureColours colouring={colouring} onChange={change} />
+					) : (
+						<GradientColours colouring={colouring} unit={source?.unit ?? ""} onChange={change} />
+					)}
+					{PLACED.has(colouring.by) && (
 						<Segments
 							label="Place"
 							value={colouring.moving ? "now" : "first"}
@@ -108,7 +89,6 @@ export function ColourSection() {
 							onChange={(id) => change({ moving: id === "now" })}
 						/>
 					)}
-					<Gradient stops={colouring.stops} onChange={(stops) => change({ stops })} />
 					<div className="grid grid-cols-2 gap-1.5">
 						<button
 							type="button"
@@ -132,6 +112,66 @@ export function ColourSection() {
 				</>
 			)}
 		</Section>
+	);
+}
+
+interface PartProps {
+	colouring: Colouring;
+	onChange: (to: Partial<Colouring>) => void;
+}
+
+function GradientColours({ colouring: { from, to, stops }, unit, onChange }: PartProps & { unit: string }) {
+	const limits = { unit, factor: unit === "%" ? 100 : 1, least: -1e6, most: 1e6 };
+	return (
+		<>
+			<NumberField label="Begins at" {...limits} value={from} onChange={(value) => onChange({ from: value })} />
+			<NumberField label="Ends at" {...limits} value={to} onChange={(value) => onChange({ to: value })} />
+			<Gradient stops={stops} onChange={(changed) => onChange({ stops: changed })} />
+		</>
+	);
+}
+
+const SEEN = [
+	{ id: "front", label: "Front", help: "As it is seen from the front" },
+	{ id: "side", label: "Side", help: "As it is seen from the right" },
+	{ id: "above", label: "Above", help: "As it is seen from above" },
+] as const;
+
+/** The picture that things take their colours from, and how it lies over them: at first so that it just covers them. */
+function PictureColours({ colouring: { picture }, onChange }: PartProps) {
+	const { shot, bodies, pixels } = useWorkbench();
+	const cover = async (asset: AssetRef, seen: ColouringPicture["seen"]) => {
+		const places = bodies.filter(({ settings }) => settings.kind === "active").map((body) => bodyPose(shot, body, 0).translation);
+		const size = pixels?.picture === asset ? pixels.value : await coreWorker().pixelsOf(asset);
+		const covering = coveringPicture(seen, size, places);
+		onChange({ picture: { middle: [0, 0, 0], width: 1, ...covering, picture: asset, seen } });
+	};
+	const attempt = (work: Promise<void>) => void work.catch((error: Error) => toast.error(error.message));
+	const change = (part: Partial<ColouringPicture>) => picture && onChange({ picture: { ...picture, ...part } });
+	return (
+		<>
+			<PicturePick onPick={(asset) => attempt(cover(asset, picture?.seen ?? "front"))} />
+			{picture && (
+				<>
+					<img
+						src={assetUrl(picture.picture)}
+						alt="Where colours are taken from"
+						className="max-h-28 w-full rounded-md border border-line object-cover"
+					/>
+					<Segments
+						label="Seen from"
+						value={picture.seen}
+						options={SEEN}
+						onChange={(seen) => attempt(cover(picture.picture, seen as ColouringPicture["seen"]))}
+					/>
+					<VectorField label="Middle" unit="m" value={picture.middle} onChange={(middle) => change({ middle })} />
+					<NumberField label="Width" unit="m" least={0.001} most={10_000} value={picture.width} onChange={(width) => change({ width })} />
+					<button type="button" className="button self-start" onClick={() => attempt(cover(picture.picture, picture.seen))}>
+						Cover all things
+					</button>
+				</>
+			)}
+		</>
 	);
 }
 

@@ -85,6 +85,16 @@ export function RunBench() {
 					value={settings.solverIterations}
 					onChange={(solverIterations) => set({ solverIterations })}
 				/>
+				<NumberField
+					label="Divided up to"
+					unit="×"
+					help="Substeps in which something would cross more than its own thickness are done in 2, 4, 8 parts. 1: never; fast things are swept ahead all the same"
+					whole
+					least={1}
+					most={16}
+					value={settings.mostParts ?? 1}
+					onChange={(mostParts) => set({ mostParts })}
+				/>
 				<Fact label="Step" value={`${formatNumber((1000 * settings.timeScale) / settings.stepsPerSecond, 3)} ms`} />
 			</Section>
 			<Section title="World">
@@ -141,6 +151,7 @@ function StatusSection() {
 						<Fact label="A frame" value={`${formatNumber(running.cost.frame, 3)} ms`} />
 						<Fact label="of it the engine" value={`${formatNumber(running.cost.engine, 3)} ms`} />
 						<Fact label="Awake" value={running.cost.awake.toLocaleString("en")} />
+						{running.cost.parts > 1 && <Fact label="Substeps divided" value={`${running.cost.parts} ×`} />}
 						{running.cost.swept > 0 && <Fact label="Fast, swept ahead" value={running.cost.swept.toLocaleString("en")} />}
 						<Fact label="Contacts that bear" value={running.cost.contacts.toLocaleString("en")} />
 					</>

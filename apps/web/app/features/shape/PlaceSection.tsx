@@ -1,19 +1,22 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
 import { fromEuler, radians } from "@rubble/core/maths";
-import { type Id, makeSizeReal, objectOf, poseObject, setPivot, tickOfFrame } from "@rubble/core/shot";
+import { type Id, makeSizeReal, objectOf, type Placement, setPivot, tickOfFrame } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 
+import { poseNow } from "~/workbench/store/correcting";
 import { useWorkbench } from "~/workbench/store/store";
 import { toEulerDegrees } from "./euler";
 import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatMove, rework, setDown } from "./reshape";
 
 /** Where an object stands, and what can be made of it. */
 export function PlaceSection({ id }: { id: Id }) {
-	const { shot, frame, perform, reports, selection } = useWorkbench();
+	const state = useWorkbench();
+	const { shot, frame, perform, reports, selection } = state;
 	const item = shot.objects[id]!;
 	const tick = tickOfFrame(shot.settings, frame);
 	const pose = localPose(item, tick);
+	const place = (placement: Placement) => perform(poseNow(state, id, tick, placement));
 	const report = reports[id];
 	const { kind } = item.source;
 	const solid = kind === "shape" || kind === "mesh";
@@ -26,21 +29,21 @@ export function PlaceSection({ id }: { id: Id }) {
 				unit="m"
 				help="Of its pivot, from the world's middle"
 				value={pose.translation}
-				onChange={(translation) => perform(poseObject(id, tick, { translation }))}
+				onChange={(translation) => place({ translation })}
 			/>
 			<VectorField
 				label="Turn"
 				unit="°"
 				help="About x, the upright, and z"
 				value={toEulerDegrees(pose.rotation)}
-				onChange={(turn) => perform(poseObject(id, tick, { rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) }))}
+				onChange={(turn) => place({ rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) })}
 			/>
 			<VectorField
 				label="Size"
 				unit="×"
 				help="Made real before anything is weighed; bodies never scale"
 				value={item.scale}
-				onChange={(scale) => perform(poseObject(id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }))}
+				onChange={(scale) => place({ scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] })}
 			/>
 			<div className="mt-1 grid grid-cols-3 gap-1.5">
 				<Action label="Set down" title="Move it so that its lowest point is at height 0" act={() => setDown(id)} />

@@ -1,3 +1,4 @@
+import { colouringPicture } from "@rubble/core/bodies";
 import { addChunk, type Chunk, dropFrom, storeOf } from "@rubble/core/cache";
 import { methodById } from "@rubble/core/fracture";
 import { applyEdit, type Edit, edit, type Fracture, formatQuantity, fractureOf, type Id, type Shot, squash } from "@rubble/core/shot";
@@ -35,9 +36,12 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 	setAutosave(autosave);
 	recover(shotId, revision);
 	const stop = useWorkbench.subscribe((now, before) => {
-		if (now.shot !== before.shot) scheduleBuild();
+		if (now.shot === before.shot) return;
+		scheduleBuild();
+		if (now.shot.colouring !== before.shot.colouring) void loadPixels();
 	});
 	void rebuild(true);
+	void loadPixels();
 	void showTake(undefined);
 	void listTakes();
 	return () => {
@@ -47,6 +51,19 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		setAutosave(undefined);
 		void coreWorker().cancel("run");
 	};
+}
+
+/** Reads the picture that the shot takes its colours from, unless it is known. */
+async function loadPixels(): Promise<void> {
+	const { shot, pixels } = useWorkbench.getState();
+	const picture = colouringPicture(shot);
+	if (!picture || pixels?.picture === picture) return;
+	try {
+		const value = await coreWorker().pixelsOf(picture);
+		if (colouringPicture(useWorkbench.getState().shot) === picture) useWorkbench.setState({ pixels: { picture, value } });
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
 }
 
 /** Edits that did not reach the server before the page went away are made again. */

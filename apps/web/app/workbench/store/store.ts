@@ -1,7 +1,19 @@
 import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
 import type { FrameStore } from "@rubble/core/cache";
+import type { Pixels } from "@rubble/core/colouring";
 import type { Hash } from "@rubble/core/common";
-import { applyEdit, type Command, type Edit, emptyShot, type Id, invert, objectOf, edit as runCommand, type Shot } from "@rubble/core/shot";
+import {
+	type AssetRef,
+	applyEdit,
+	type Command,
+	type Edit,
+	emptyShot,
+	type Id,
+	invert,
+	objectOf,
+	edit as runCommand,
+	type Shot,
+} from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import { create } from "zustand";
@@ -77,6 +89,8 @@ export interface WorkbenchState {
 	/** View settings; not part of the shot. */
 	tool: GizmoTool;
 	colourBy: ColourBy;
+	/** Of the picture that the shot takes its colours from, once it is read. */
+	pixels: { readonly picture: AssetRef; readonly value: Pixels } | null;
 	showColliders: boolean;
 	showCentres: boolean;
 	/** Arrows of the force fields at the frame. */
@@ -98,6 +112,8 @@ export interface WorkbenchState {
 	lookAt: number;
 	/** The curves of the picked object's keys over the view. */
 	curves: boolean;
+	/** The correction of the picked object that the curves show and the view edits; null: its own keys. */
+	layer: number | null;
 	/** The table of pieces over the view. */
 	table: boolean;
 	/** What the pointer draws in the view, into an option of a fracture. */
@@ -220,6 +236,7 @@ export function initialState() {
 		lastRun: null,
 		tool: "pick" as GizmoTool,
 		colourBy: "material" as ColourBy,
+		pixels: null,
 		showColliders: false,
 		showCentres: false,
 		showForces: false,
@@ -232,6 +249,7 @@ export function initialState() {
 		camera: "free" as CameraView,
 		lookAt: 0,
 		curves: false,
+		layer: null,
 		table: false,
 		draw: null,
 		guides: null,

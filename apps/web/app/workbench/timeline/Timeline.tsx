@@ -1,8 +1,9 @@
 import { EventKind, isBreak } from "@rubble/core/cache";
-import { frameOfTick, moveKey, tickOfFrame } from "@rubble/core/shot";
+import { frameOfTick, moveGravityKey, moveKey, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
+import { editedLayer, keysShown } from "../store/correcting";
 import { currentObject, frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 import { usePlayback } from "./playback";
@@ -347,20 +348,21 @@ function Legend({ events }: { events: EventCounts }) {
 	);
 }
 
-/** Keys of the picked object; drag one to another frame. */
+/** Keys of the picked object, those of gravity where none is picked; drag one to another frame. */
 function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX: number) => number }) {
-	const { shot, selection, perform, set } = useWorkbench();
-	const id = currentObject({ shot, selection });
+	const state = useWorkbench();
+	const { shot, perform, set } = state;
+	const id = currentObject(state);
 	const item = id === undefined ? undefined : shot.objects[id];
-	if (!item || id === undefined) return null;
-	const ticks = [
-		...new Set([...item.keys.translation, ...item.keys.rotation, ...Object.values(item.keys.numbers ?? {}).flat()].map((key) => key.tick)),
-	].sort((a, b) => a - b);
+	const layer = id === undefined ? undefined : editedLayer(state, id);
+	const keys = item ? keysShown(item, layer) : (shot.settings.gravityKeys ?? []);
+	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
+	const move = (from: Ticks, to: Ticks) => perform(id !== undefined && item ? moveKey(id, from, to, layer) : moveGravityKey(from, to));
 	return (
 		<>
 			{ticks.map((tick) => {
 				const frame = frameOfTick(shot.settings, tick);
-				const name = `Key of ${item.name} at frame ${Number(frame.toFixed(2))}`;
+				const name = `Key of ${item?.name ?? "gravity"} at frame ${Number(frame.toFixed(2))}`;
 				return (
 					<button
 						key={tick}
@@ -376,7 +378,7 @@ function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX:
 						onPointerUp={(event) => {
 							event.stopPropagation();
 							const to = Math.max(shot.settings.firstFrame, toFrame(event.clientX));
-							if (Math.abs(to - frame) >= 1) perform(moveKey(id, tick, tickOfFrame(shot.settings, to)));
+							if (Math.abs(to - frame) >= 1) move(tick, tickOfFrame(shot.settings, to));
 							else set({ frame: Math.round(frame), playing: false });
 						}}
 					/>

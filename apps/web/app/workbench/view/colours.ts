@@ -1,5 +1,5 @@
 import { type BodyRow, bodyPose } from "@rubble/core/bodies";
-import { wokenAt } from "@rubble/core/cache";
+import { hardestBlows, wokenAt } from "@rubble/core/cache";
 import { makeColours } from "@rubble/core/colouring";
 import { type Vec3, vec3 } from "@rubble/core/maths";
 import { Color, Matrix4, SRGBColorSpace } from "three";
@@ -52,14 +52,16 @@ const LEAST_WORN = 0.03;
 
 /** Colours of the shot's gradient at the frame, by body; undefined where it has none, or its formula does not read. */
 export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: BodyRow, into: Color) => Color | undefined) | undefined {
-	const { shot, frame, take } = state;
-	const colours = shot.colouring && makeColours(shot.colouring);
+	const { shot, frame, take, pixels } = state;
+	const current = pixels?.picture === shot.colouring?.picture?.picture;
+	const colours = shot.colouring && makeColours(shot.colouring, current ? pixels?.value : undefined);
 	if (!colours?.ok) return undefined;
 	const { by } = shot.colouring!;
 	const speeds = by === "speed" || by === "formula" ? speedsAt(state) : undefined;
 	// Only what goes by the take's frames needs the numbers of its bodies.
-	const known = speeds || by === "age" ? new Map(take?.take.bodies.map(({ id }, i) => [id, i])) : undefined;
+	const known = speeds || by === "age" || by === "blow" ? new Map(take?.take.bodies.map(({ id }, i) => [id, i])) : undefined;
 	const woken = wokenAt(state.frames);
+	const blowAt = hardestBlows(state.frames);
 	const matrix = new Matrix4();
 	const worn = new Color();
 	const rgb: [number, number, number] = [0, 0, 0];
@@ -74,7 +76,8 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 		const speed = speeds?.[number] ?? 0;
 		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(number);
 		const age = free === undefined ? 0 : Math.max(0, frame - free) / shot.settings.fps;
-		colours.value({ index: order.get(body.id) ?? 0, place, start, speed, seconds, age, volume: body.volume, mass: body.mass }, rgb);
+		const blow = known ? blowAt(number, frame) : 0;
+		colours.value({ ...body, index: order.get(body.id) ?? 0, place, start, speed, seconds, age, blow }, rgb);
 		// The drawing multiplies it with the material's colour.
 		worn.set(shot.materials[shot.objects[body.source]?.material ?? ""]?.colour ?? "#ffffff");
 		into.setRGB(rgb[0], rgb[1], rgb[2], SRGBColorSpace);

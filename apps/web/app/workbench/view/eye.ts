@@ -10,8 +10,8 @@ export interface Sight {
 /** What the view can be asked by what is not part of it. */
 export interface Eye {
 	readonly sight: () => Sight;
-	/** Draws the shot as it stands into a canvas of any size, without helpers and outlines; fine: with all shadows. */
-	readonly capture: (into: HTMLCanvasElement) => void;
+	/** Draws the shot as it stands into a canvas of any size, without helpers and outlines. `best`: with ambient occlusion too, slowly. */
+	readonly capture: (into: HTMLCanvasElement, best: boolean) => void;
 }
 
 let eye: Eye | undefined;
@@ -23,7 +23,7 @@ export const offerEye = (next: Eye | undefined): void => {
 
 export const sightNow = (): Sight => eye?.sight() ?? { position: [0, 1.5, 5], forward: [0, 0, -1], target: [0, 1, 0] };
 
-export function captureView(into: HTMLCanvasElement): void {
+export function captureView(into: HTMLCanvasElement, best = false): void {
 	if (!eye) throw new Error("There is no view to take a picture of: this browser has no WebGL 2.");
-	eye.capture(into);
+	eye.capture(into, best);
 }

@@ -1,9 +1,10 @@
-import { localPose } from "@rubble/core/animation";
+import { isKeyed, localPose } from "@rubble/core/animation";
 import type { Quat, Vec3 } from "@rubble/core/maths";
-import { changeConnector, type Id, poseObject, tickOfFrame } from "@rubble/core/shot";
+import { changeConnector, type Id, tickOfFrame } from "@rubble/core/shot";
 import { Object3D, Vector3 } from "three";
 import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
+import { poseNow } from "../store/correcting";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import type { Stage } from "./stage";
 
@@ -55,16 +56,16 @@ export function makeGizmo(
 		else if (target) placeConnectorAt(target.id, target.end);
 	});
 	const placeObjectAt = (object: Id) => {
-		const { shot, frame, perform, tool } = useWorkbench.getState();
+		const state = useWorkbench.getState();
+		const { shot, frame, perform, tool } = state;
 		const item = shot.objects[object]!;
 		const translation = handle.position.toArray() as unknown as Vec3;
 		const rotation = handle.quaternion.toArray() as unknown as Quat;
 		const scale = handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3;
 		const placement = { move: { translation }, turn: { rotation }, size: { scale }, pick: {} }[tool];
-		perform(poseObject(object, tickOfFrame(shot.settings, frame), placement));
+		perform(poseNow(state, object, tickOfFrame(shot.settings, frame), placement));
 		// Where it rests is edited at the start; what has been simulated stays as it is.
-		if (item.keys.translation.length + item.keys.rotation.length === 0 && frame !== shot.settings.firstFrame)
-			useWorkbench.setState({ frame: shot.settings.firstFrame });
+		if (!isKeyed(item) && frame !== shot.settings.firstFrame) useWorkbench.setState({ frame: shot.settings.firstFrame });
 	};
 	const placeConnectorAt = (id: Id, end: "from" | "to") => {
 		const { shot, perform, tool } = useWorkbench.getState();

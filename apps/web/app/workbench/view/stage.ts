@@ -12,6 +12,7 @@ import {
 	WebGLRenderer,
 } from "three";
 import { makeLights } from "./lights";
+import { drawShaded } from "./shaded";
 
 /** The room in which everything stands: backdrop, lights, ground lines. Neutral in both themes, so that colours can be judged. */
 export interface Stage {
@@ -22,8 +23,11 @@ export interface Stage {
 	readonly draw: () => void;
 	/** Full quality when nothing has moved for a moment, draft while it does. */
 	readonly resize: (width: number, height: number) => void;
-	/** Draws once at this size in full quality; `around` calls what it gets to draw. The window's size must be set again. */
-	readonly drawAt: (width: number, height: number, around: (draw: () => void) => void) => void;
+	/**
+	 * Draws once at this size in full quality; `around` calls what it gets to draw. The window's size must be set again.
+	 * `distance`: with ambient occlusion, for a picture about what is so many metres away.
+	 */
+	readonly drawAt: (width: number, height: number, around: (draw: () => void) => void, distance?: number) => void;
 	readonly fitShadow: (radius: number) => void;
 	/** Backdrop and lights as the shot has them at a tick. */
 	readonly setScenery: (shot: Shot, tick: Ticks) => void;
@@ -104,14 +108,14 @@ export function makeStage(canvas: HTMLCanvasElement, onDraw: (milliseconds: numb
 			camera.updateProjectionMatrix();
 			renderer.setSize(width, height, false);
 		},
-		drawAt(width, height, around) {
+		drawAt(width, height, around, distance) {
 			const ratio = renderer.getPixelRatio();
 			renderer.setPixelRatio(1);
 			renderer.setSize(width, height, false);
 			camera.aspect = width / Math.max(1, height);
 			camera.updateProjectionMatrix();
 			renderer.shadowMap.needsUpdate = true;
-			around(() => renderer.render(scene, camera));
+			around(() => (distance === undefined ? renderer.render(scene, camera) : drawShaded(renderer, scene, camera, distance)));
 			renderer.setPixelRatio(ratio);
 		},
 		fitShadow: lights.fitShadow,

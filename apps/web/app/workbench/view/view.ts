@@ -40,6 +40,9 @@ export interface View {
 	readonly dispose: () => void;
 }
 
+/** Nearer to the middle of new copies than so many of their radii, the camera sees only a part of them. */
+const TOO_NEAR = 1.6;
+
 /** Places that a connector may snap to, at most. */
 const MOST_SNAPS = 20_000;
 const NO_LINES = new Float32Array(0);
@@ -185,9 +188,10 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		camera.getWorldDirection(controls.target).multiplyScalar(distance).add(camera.position);
 	};
 	/** Draws once at another size than the window's. */
-	const capture = (into: HTMLCanvasElement) => {
+	const capture = (into: HTMLCanvasElement, best: boolean) => {
 		const { width, height } = canvas.getBoundingClientRect();
-		stage.drawAt(into.width, into.height, (draw) => overlays.without(draw));
+		const distance = best ? stage.camera.position.distanceTo(controls.target) : undefined;
+		stage.drawAt(into.width, into.height, (draw) => overlays.without(draw), distance);
 		into.getContext("2d")!.drawImage(canvas, 0, 0, into.width, into.height);
 		stage.resize(width, height);
 		stage.draw();
@@ -210,11 +214,12 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		return Math.abs(x) < 0.85 && Math.abs(y) < 0.85 && z < 1;
 	};
 
-	/** Whether copies of an object have come to stand all around the camera, or out of the picture. */
+	/** Whether copies of an object have come to stand around the camera or right before it, or out of the picture. */
 	const grewAround = (object: Id, state: WorkbenchState, before: WorkbenchState): boolean => {
 		if (state.drawings[object] === before.drawings[object] || state.shot.objects[object]?.source.kind !== "array") return false;
 		const ids = state.bodies.filter((body) => body.object === object).map((body) => body.id);
-		return bodies.boundsOf(ids, sphere) && (sphere.containsPoint(stage.camera.position) || !inSight(object, state));
+		if (!bodies.boundsOf(ids, sphere)) return false;
+		return sphere.center.distanceTo(stage.camera.position) < TOO_NEAR * sphere.radius || !inSight(object, state);
 	};
 
 	let framed = false;
@@ -232,7 +237,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (
 			changed("drawings", "bodies", "colourBy", "selection") ||
 			(state.colourBy === "speed" && changed("frame", "frames")) ||
-			(state.colourBy === "gradient" && changed("frame", "frames", "shot", "take"))
+			(state.colourBy === "gradient" && changed("frame", "frames", "shot", "take", "pixels"))
 		)
 			paint(state);
 		if (changed("drawings", "selection", "bodies")) outline(state);

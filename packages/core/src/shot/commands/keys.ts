@@ -2,14 +2,31 @@ import type { Draft } from "immer";
 import { plainCopy } from "../../common";
 import type { Quat, Vec3 } from "../../maths";
 import type { Command } from "../edit";
-import type { Easing, Id, Key, Ticks } from "../types";
+import type { Easing, Id, Key, ObjectKeys, Shot, Ticks } from "../types";
 import { type Placement, placeObject } from "./objects";
 
-/** Keys where an object is at a tick; a key that stands there already is replaced. Without an easing it goes on like its neighbour. */
-export const setKey = (id: Id, tick: Ticks, at: { translation?: Vec3; rotation?: Quat }, easing?: Easing): Command => ({
-	name: "Set key",
+/** The keys of an object, or those of one of its corrections. */
+const listsOf = (
+	shot: Draft<Shot>,
+	id: Id,
+	layer: number | undefined,
+): Pick<Draft<ObjectKeys>, "translation" | "rotation" | "numbers"> | undefined =>
+	layer === undefined ? shot.objects[id]?.keys : shot.objects[id]?.keys.layers?.[layer];
+
+/**
+ * Keys where an object is at a tick; a key that stands there already is replaced. Without an easing it goes on like its
+ * neighbour. `layer`: what a correction moves and turns by instead.
+ */
+export const setKey = (
+	id: Id,
+	tick: Ticks,
+	at: { translation?: Vec3 | undefined; rotation?: Quat | undefined },
+	easing?: Easing,
+	layer?: number,
+): Command => ({
+	name: layer === undefined ? "Set key" : "Correct",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = listsOf(shot, id, layer);
 		if (!keys) return;
 		if (at.translation)
 			keys.translation = withKey(keys.translation, {
@@ -69,30 +86,57 @@ export const removeGravityKey = (tick: Ticks): Command => ({
 	},
 });
 
-/** A list of keys of an object: of its place, of its turn, or of a number by its name. */
-export type KeyChannel = "translation" | "rotation" | `numbers.${string}`;
+export const moveGravityKey = (from: Ticks, to: Ticks): Command => ({
+	name: "Move gravity's key",
+	apply: ({ settings }) => {
+		const moved = settings.gravityKeys?.find((key) => key.tick === from);
+		if (!moved || from === to) return;
+		settings.gravityKeys = withKey(
+			settings.gravityKeys!.filter((key) => key !== moved),
+			{ ...moved, tick: to },
+		);
+	},
+});
+
+/** A list of keys of an object: of its place, of its turn, of a number by its name, or of a correction by its place in their order. */
+export type KeyChannel = "translation" | "rotation" | `numbers.${string}` | `layers.${number}.${"translation" | "rotation"}`;
+
+/** What a channel is of: a correction or the keys themselves, and which list of them. */
+function partsOf(channel: KeyChannel): { readonly layer: number | undefined; readonly list: string } {
+	const [, layer, list] = /^layers\.(\d+)\.(.*)$/.exec(channel) ?? [];
+	return layer === undefined ? { layer: undefined, list: channel } : { layer: Number(layer), list: list! };
+}
+
+/** The keys of a channel; none where it has none. */
+export function keysIn({ layers = [], ...keys }: ObjectKeys, channel: KeyChannel): readonly Key<unknown>[] {
+	const { layer, list } = partsOf(channel);
+	const own = layer === undefined ? keys : layers[layer];
+	if (list === "translation" || list === "rotation") return own?.[list] ?? [];
+	return keys.numbers?.[list.slice("numbers.".length)] ?? [];
+}
 
 /** The keys of one channel, all of them; those at one tick are one, the later in the list. */
 export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>[]): Command => ({
 	name: "Edit keys",
 	apply: (shot) => {
-		const all = shot.objects[id]?.keys;
+		const { layer, list: wanted } = partsOf(channel);
+		const all = listsOf(shot, id, layer);
 		if (!all) return;
 		const byTick = new Map(keys.map((key) => [key.tick, key]));
 		const list = [...byTick.values()].sort((a, b) => a.tick - b.tick).map(plainCopy);
-		if (channel === "translation" || channel === "rotation") all[channel] = list as never;
+		if (wanted === "translation" || wanted === "rotation") all[wanted] = list as never;
 		else {
-			const name = channel.slice("numbers.".length);
+			const name = wanted.slice("numbers.".length);
 			all.numbers = { ...all.numbers, [name]: list as never };
 			if (list.length === 0) delete all.numbers[name];
 		}
 	},
 });
 
-export const removeKey = (id: Id, tick: Ticks): Command => ({
+export const removeKey = (id: Id, tick: Ticks, layer?: number): Command => ({
 	name: "Remove key",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = listsOf(shot, id, layer);
 		if (!keys) return;
 		keys.translation = keys.translation.filter((key) => key.tick !== tick);
 		keys.rotation = keys.rotation.filter((key) => key.tick !== tick);
@@ -104,10 +148,10 @@ export const removeKey = (id: Id, tick: Ticks): Command => ({
 	},
 });
 
-export const moveKey = (id: Id, from: Ticks, to: Ticks): Command => ({
+export const moveKey = (id: Id, from: Ticks, to: Ticks, layer?: number): Command => ({
 	name: "Move key",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = listsOf(shot, id, layer);
 		if (!keys || from === to) return;
 		for (const channel of ["translation", "rotation"] as const) {
 			const list = keys[channel] as Draft<Key<unknown>>[];
@@ -129,12 +173,52 @@ export const moveKey = (id: Id, from: Ticks, to: Ticks): Command => ({
 	},
 });
 
-export const setEasing = (id: Id, easing: Easing): Command => ({
+export const setEasing = (id: Id, easing: Easing, layer?: number): Command => ({
 	name: `Make keys ${easing}`,
+	apply: (shot) => {
+		const keys = listsOf(shot, id, layer);
+		if (!keys) return;
+		for (const key of [...keys.translation, ...keys.rotation, ...Object.values(keys.numbers ?? {}).flat()]) key.easing = easing;
+	},
+});
+
+/**
+ * A correction over an object's motion. It begins with keys that change nothing at both ends of `between`, so that what
+ * is corrected in the midst of them fades in and out.
+ */
+export const addLayer = (id: Id, name: string, between: readonly [Ticks, Ticks]): Command => ({
+	name: "Add correction",
 	apply: (shot) => {
 		const keys = shot.objects[id]?.keys;
 		if (!keys) return;
-		for (const key of [...keys.translation, ...keys.rotation, ...Object.values(keys.numbers ?? {}).flat()]) key.easing = easing;
+		const ends = [...new Set(between)];
+		keys.layers = [
+			...(keys.layers ?? []),
+			{
+				name,
+				muted: false,
+				translation: ends.map((tick) => ({ tick, value: [0, 0, 0], easing: "eased" })),
+				rotation: ends.map((tick) => ({ tick, value: [0, 0, 0, 1], easing: "eased" })),
+			},
+		];
+	},
+});
+
+export const changeLayer = (id: Id, layer: number, change: { readonly name?: string; readonly muted?: boolean }): Command => ({
+	name: change.muted === undefined ? "Rename correction" : change.muted ? "Mute correction" : "Apply correction",
+	apply: (shot) => {
+		const found = shot.objects[id]?.keys.layers?.[layer];
+		if (found) Object.assign(found, change);
+	},
+});
+
+export const removeLayer = (id: Id, layer: number): Command => ({
+	name: "Remove correction",
+	apply: (shot) => {
+		const keys = shot.objects[id]?.keys;
+		if (!keys?.layers) return;
+		keys.layers = keys.layers.filter((_, n) => n !== layer);
+		if (keys.layers.length === 0) delete keys.layers;
 	},
 });
 

@@ -34,8 +34,13 @@ export const setScenery = (change: Partial<Scenery>): Command => ({
 export const setColouring = (colouring: Colouring | null): Command => ({
 	name: colouring ? "Colour by a gradient" : "Colours of the materials",
 	apply: (shot) => {
-		if (colouring) shot.colouring = { ...colouring, stops: colouring.stops.map(([share, colour]) => [share, colour]) };
-		else delete shot.colouring;
+		if (!colouring) return void delete shot.colouring;
+		const { stops, picture, ...rest } = colouring;
+		shot.colouring = {
+			...rest,
+			stops: stops.map(([share, colour]) => [share, colour]),
+			...(picture && { picture: { ...picture, middle: [...picture.middle] } }),
+		};
 	},
 });
 

@@ -5,6 +5,8 @@ import type { Check, Finding } from "./types";
 /** The engine looks ahead for fast bodies; beyond this many thicknesses in a step even that gets unsure. */
 const MOST_THICKNESSES = 4;
 const MOST_STEPS_PER_SECOND = 1200;
+/** What the fix divides steps into at most. */
+const MOST_PARTS = 8;
 
 /** Fast bodies that would cross what is thin within one step. */
 export const tunnel: Check = {
@@ -20,7 +22,7 @@ export const tunnel: Check = {
 		if (fast < 0 || thinnest < 0 || fast === thinnest) return [];
 		const way = (speed * settings.timeScale) / settings.stepsPerSecond;
 		const reach = Math.max(scene.thickness[thinnest]!, 0) + Math.min(scene.thickness[fast]!, 10);
-		if (way <= MOST_THICKNESSES * reach) return [];
+		if (way <= MOST_THICKNESSES * reach * (settings.mostParts ?? 1)) return [];
 		const wanted = Math.min(
 			MOST_STEPS_PER_SECOND,
 			Math.ceil((settings.stepsPerSecond * way) / (MOST_THICKNESSES * reach) / settings.fps) * settings.fps,
@@ -38,6 +40,7 @@ export const tunnel: Check = {
 									label: `${formatNumber(settings.stepsPerSecond / settings.fps)} → ${formatNumber(wanted / settings.fps)} substeps`,
 									command: setSettings({ stepsPerSecond: wanted }),
 								},
+								{ label: "Divide fast substeps", command: setSettings({ mostParts: MOST_PARTS }) },
 							]
 						: [],
 			},

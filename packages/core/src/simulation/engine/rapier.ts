@@ -163,7 +163,7 @@ function adapt(
 			muted.has(pairKey(bodyOf.get(c1)!, bodyOf.get(c2)!)) ? RAPIER.SolverFlags.EMPTY : RAPIER.SolverFlags.COMPUTE_IMPULSE,
 		filterIntersectionPair: () => false,
 	};
-	const dt = stepSeconds(scene);
+	let dt = stepSeconds(scene);
 	// A snapshot holds the forces of its last step.
 	for (let i = 0; i < bodies.length; i++) if (scene.kind[i] === Kind.Active) bodies[i]!.resetForces(false);
 	const pushed: number[] = [];
@@ -221,6 +221,10 @@ function adapt(
 		step() {
 			world.step(queue, muted.size > 0 ? hooks : undefined);
 			drain();
+		},
+		setStep(seconds) {
+			dt = seconds;
+			world.timestep = seconds;
 		},
 		setKeyed(i, from, to) {
 			const body = bodies[i]!;
@@ -413,6 +417,7 @@ function adapt(
 			return least;
 		},
 		setSweep(i, distance) {
+			// Told anew in every step, though mostly the same: a body that is left alone is another one in a snapshot.
 			if (isFirst(i)) bodyAt(i).setSoftCcdPrediction(distance);
 		},
 		setVelocities(list, { velocity, spin }) {

@@ -75,8 +75,10 @@ export interface Overlap {
  */
 export interface Engine {
 	readonly count: number;
-	/** One step of `dt` simulated seconds. Keyed bodies go to the poses set before. */
+	/** One step. Keyed bodies go to the poses set before. */
 	step(): void;
+	/** Simulated seconds of the coming steps; at first those of a whole step of the scene. */
+	setStep(seconds: number): void;
 	/** Poses of keyed bodies at the beginning and at the end of the coming step. */
 	setKeyed(body: number, from: KeyedPose, to: KeyedPose): void;
 	/** Gives a body that is one hull another one: 3 numbers per point, in its frame. */

@@ -20,3 +20,7 @@ export function eightBits(value: number): number {
 	}
 	return Math.round(255 * Math.min(1, 1.055 * low ** 5 - 0.055));
 }
+
+/** Linear RGB, 0 to 1 each, of `#rrggbb`. */
+export const linearOf = (colour: string): [number, number, number] =>
+	[1, 3, 5].map((k) => linear(Number.parseInt(colour.slice(k, k + 2), 16) / 255)) as [number, number, number];

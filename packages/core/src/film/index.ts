@@ -1,0 +1,2 @@
+export * from "./draw";
+export * from "./types";

@@ -1,0 +1,48 @@
+import { dustAt, type FrameStore, isBreak, posesAt } from "../cache";
+import { type Progress, report } from "../common";
+import { type EngineFactory, overlapsAt, type SimScene } from "../simulation";
+
+/** How deep things reach into each other at some frames of a take. */
+export interface OverlapSeries {
+	/** Evenly spread from the first stored frame to the last. */
+	readonly frames: readonly number[];
+	/** Of the deepest pair, metres; 0 where none reaches deeper than rounding. */
+	readonly deepest: readonly number[];
+}
+
+/**
+ * Measures overlaps at `samples` frames of a take: each costs about as much as starting the simulation. Pieces that are
+ * still bonded at the frame do not count, nor does what has turned to dust. `scene`: of the take's own shot.
+ */
+export async function overlapSeries(
+	scene: SimScene,
+	factory: EngineFactory,
+	store: FrameStore,
+	samples: number,
+	progress: Progress = {},
+): Promise<OverlapSeries> {
+	const stored = store.chunks.flatMap(({ firstFrame, frames }) => Array.from({ length: frames }, (_, n) => firstFrame + n));
+	const count = Math.min(samples, stored.length);
+	const frames = Array.from({ length: count }, (_, n) => stored[Math.round((n * (stored.length - 1)) / Math.max(1, count - 1))]!);
+	const breaks = breaksOf(store, scene.count);
+	const dust = dustAt(store);
+	const deepest: number[] = [];
+	for (const [n, frame] of frames.entries()) {
+		await report(progress, n / frames.length, `Measuring frame ${frame}`);
+		const there = (body: number) => (dust.get(body) ?? Number.POSITIVE_INFINITY) > frame;
+		const overlaps = await overlapsAt(scene, factory, posesAt(store, frame)!, frame, undefined, (a, b) => breaks(a, b) <= frame);
+		deepest.push(overlaps.reduce((most, { a, b, depth }) => (there(a) && there(b) ? Math.max(most, depth) : most), 0));
+	}
+	return { frames, deepest };
+}
+
+/** When the last bond between two bodies broke; Infinity where none did. */
+function breaksOf(store: FrameStore, count: number): (a: number, b: number) => number {
+	const frames = new Map<number, number>();
+	for (const { events } of store.chunks)
+		events.kind.forEach((kind, e) => {
+			const [a, b] = [events.a[e]!, events.b[e]!];
+			if (isBreak(kind)) frames.set(Math.min(a, b) * count + Math.max(a, b), events.frame[e]!);
+		});
+	return (a, b) => frames.get(Math.min(a, b) * count + Math.max(a, b)) ?? Number.POSITIVE_INFINITY;
+}
