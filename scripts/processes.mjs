@@ -26,15 +26,16 @@ export const startServer = (databaseUrl, env = {}, stdio = "inherit") =>
 export const startWorker = (databaseUrl, stdio = "inherit") => start("server/worker/main.ts", { DATABASE_URL: databaseUrl }, stdio);
 
 /** A worker that is started again where it ends by itself. */
-export function keepWorker(databaseUrl) {
-	let worker = startWorker(databaseUrl);
+export function keepWorker(databaseUrl, stdio) {
+	let worker = startWorker(databaseUrl, stdio);
 	let wanted = true;
 	const watch = () =>
-		worker.ended.then(() => {
+		worker.ended.then((code) => {
 			if (!wanted) return;
+			console.error(`A worker ended (${code ?? "killed"}); another one starts`);
 			setTimeout(() => {
 				if (!wanted) return;
-				worker = startWorker(databaseUrl);
+				worker = startWorker(databaseUrl, stdio);
 				void watch();
 			}, 2000);
 		});

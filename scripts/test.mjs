@@ -6,7 +6,7 @@ import { createServer } from "node:net";
 import { join } from "node:path";
 import { buildWeb, checkNode, chromiumProgram, DATA, installDebian, installPackages, postgresPrograms, ROOT, say } from "./environment.mjs";
 import { startPostgres } from "./postgres.mjs";
-import { startServer, startWorker } from "./processes.mjs";
+import { keepWorker, startServer } from "./processes.mjs";
 
 const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
@@ -84,7 +84,7 @@ async function interfaceTests() {
 			if ((await fetch(`${url}/health`).catch(() => undefined))?.ok) break;
 			await new Promise((resolve) => setTimeout(resolve, 500));
 		}
-		worker = startWorker(database.url, quiet);
+		worker = keepWorker(database.url, quiet);
 		jest("interface tests", "jest.e2e.config.mjs", { RUBBLE_URL: url, CHROMIUM: chromiumProgram(), DATABASE_URL: database.url });
 	} finally {
 		await worker?.stop();

@@ -126,7 +126,6 @@ test("the database drops every connection during a run and while a shot is edite
 	await client.connect();
 	try {
 		for (let n = 0; n < 5; n++) {
-			await sleep(900);
 			await page.evaluate((name) => {
 				const { performEdit, shot: now } = (window as any).rubble.state();
 				performEdit({
@@ -135,9 +134,12 @@ test("the database drops every connection during a run and while a shot is edite
 					inverse: [{ op: "replace", path: ["note"], value: now.note }],
 				});
 			}, `note ${n}`);
-			await client.query(
-				"select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()",
-			);
+			for (let cut = 0; cut < 4; cut++) {
+				await sleep(100 + 97 * cut);
+				await client.query(
+					"select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()",
+				);
+			}
 		}
 	} finally {
 		await client.end();

@@ -184,11 +184,11 @@ export async function mayGoOn({ job }: Claim): Promise<boolean> {
 	return urgent.length === 0;
 }
 
-/** Gives a job back, to be tried again by anybody. */
+/** Gives a job back, to be tried again by anybody; the try does not count. */
 export async function giveBack(claim: Claim, text: string): Promise<void> {
 	const rows = await database
 		.update(jobs)
-		.set({ state: "waiting", leaseUntil: lease(FIRST_LEASE), log: logged(text) })
+		.set({ state: "waiting", attempts: sql`${jobs.attempts} - 1`, leaseUntil: lease(FIRST_LEASE), log: logged(text) })
 		.where(mine(claim))
 		.returning({ id: jobs.id });
 	await database.execute(changed);

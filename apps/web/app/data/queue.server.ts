@@ -1,4 +1,5 @@
 import PgBoss from "pg-boss";
+import { ask } from "./database.server";
 
 /** The one queue: a message says that a job has something to be done; what it is stands in `jobs`. */
 export const CHUNKS = "chunks";
@@ -12,7 +13,7 @@ let starting: Promise<PgBoss> | undefined;
 /** The queue, started once per process. Only workers look after it. */
 export function queue(options: { readonly supervise: boolean } = { supervise: false }): Promise<PgBoss> {
 	starting ??= (async () => {
-		const boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, max: 3, schedule: false, ...options });
+		const boss = new PgBoss({ db: { executeSql: ask }, schedule: false, ...options });
 		boss.on("error", (error) => console.error(`queue: ${error.message}`));
 		await boss.start();
 		// Who holds a job is settled by leases of our own, which are shorter and can be extended; the queue must not take part.

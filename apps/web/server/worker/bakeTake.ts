@@ -6,6 +6,7 @@ import type { AssetRef } from "@rubble/core/shot";
 import { getBlob, putBlob } from "../../app/data/blobs.server";
 import { type Claim, endJob } from "../../app/data/jobs.server";
 import { loadTake } from "../../app/data/takes.server";
+import { throughOutages } from "./outage";
 import type { Tending } from "./workOn";
 import { buildShot, loadBytes } from "./workshop";
 
@@ -32,7 +33,7 @@ export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
 	const scene = exportTake(shot, bodies, stored.take.bodies, store, { ...order.range, lastFrame }, order.options, pictures);
 	const bytes = await writeTake(format, scene, tending);
 	const hash = hashBytes(bytes);
-	await putBlob(hash, bytes);
+	await throughOutages(() => putBlob(hash, bytes));
 	const { extension, mime } = handedOver(format);
 	const frame = (number: number) => String(number).padStart(4, "0");
 	const frames = order.part ? `_${frame(order.range.firstFrame)}-${frame(lastFrame)}` : "";

@@ -13,25 +13,26 @@ import {
 import { getBlob, putBlob } from "../../app/data/blobs.server";
 import { type Claim, endJob, storeChunk } from "../../app/data/jobs.server";
 import { loadTake } from "../../app/data/takes.server";
+import { throughOutages } from "./outage";
 import type { Tending } from "./workOn";
 import { sceneOf } from "./workshop";
 
 /** The next chunk of a take's frames, from its last checkpoint. True where more are to come. */
 export async function runChunk(claim: Claim, { signal, onProgress }: Tending): Promise<boolean> {
-	const stored = await loadTake(claim.job.take ?? "");
-	if (!stored) throw new Cancelled();
-	const shot = stored.take.snapshot;
+	const loaded = await loadTake(claim.job.take ?? "");
+	if (!loaded) throw new Cancelled();
+	const shot = loaded.take.snapshot;
 	const { firstFrame, lastFrame } = shot.settings;
 	const count = lastFrame - firstFrame + 1;
-	const scene = await sceneOf(stored.id, shot, { signal, onProgress: (_, what) => onProgress(claim.job.fraction, what) });
+	const scene = await sceneOf(loaded.id, shot, { signal, onProgress: (_, what) => onProgress(claim.job.fraction, what) });
 	const hashes = frameHashes(shot);
-	const { kept, checkpoint, begun: next } = whatHolds(stored.take, hashes, firstFrame);
+	const { kept, checkpoint, begun: next } = whatHolds(loaded.take, hashes, firstFrame);
 	if (next > lastFrame) {
 		await endJob(claim, "done", `All ${count} frames are stored`);
 		return false;
 	}
 	const from = checkpoint === null ? undefined : await checkpointOf(checkpoint);
-	const take = { ...makeTake(stored.name, shot, scene), chunks: kept };
+	const take = { ...makeTake(loaded.name, shot, scene), chunks: kept };
 	const made: { chunk: Chunk; checkpoint: Checkpoint | undefined }[] = [];
 	const until = Math.min(lastFrame, next + CHUNK_FRAMES - 1);
 	await simulate(scene, rapierEngine, {
@@ -48,9 +49,12 @@ export async function runChunk(claim: Claim, { signal, onProgress }: Tending): P
 	const bytes = encodeChunk(done.chunk);
 	const state = encodeCheckpoint(done.checkpoint);
 	const facts = { firstFrame: next, frames: done.chunk.frames, hash: hashBytes(bytes), checkpoint: hashBytes(state) };
-	await putBlob(facts.checkpoint, state);
-	await putBlob(facts.hash, bytes);
-	if (!(await storeChunk(claim, take, facts, (until - firstFrame + 1) / count, `Frame ${until} of ${lastFrame}`))) throw new Cancelled();
+	const stored = await throughOutages(async () => {
+		await putBlob(facts.checkpoint, state);
+		await putBlob(facts.hash, bytes);
+		return storeChunk(claim, take, facts, (until - firstFrame + 1) / count, `Frame ${until} of ${lastFrame}`);
+	});
+	if (!stored) throw new Cancelled();
 	return true;
 }
 

@@ -1,6 +1,7 @@
 import { type Claim, claimJob, endJob, giveBack, keepJob, mayGoOn } from "../../app/data/jobs.server";
 import { bakeTake } from "./bakeTake";
 import { breakApart } from "./breakApart";
+import { isPassing, throughOutages } from "./outage";
 import { runChunk } from "./runChunk";
 
 /** What long work tells, and how it learns that it is not wanted any more. */
@@ -32,18 +33,14 @@ export async function workOn(id: string, worker: string): Promise<void> {
 		// Cancelled or taken over: whoever did it has said so.
 		if (message === "cancelled") return;
 		console.error(`worker: ${message}`);
-		if (!claim) return;
-		await (isPassing(error) ? giveBack(claim, `${message}; tried again`) : endJob(claim, "failed", message)).catch(() => undefined);
+		const held = claim;
+		if (!held) return;
+		// Where the database stays away, the job's lease runs out.
+		await throughOutages<unknown>(() =>
+			isPassing(error) ? giveBack(held, "The database was away; tried again") : endJob(held, "failed", message),
+		).catch((again) => console.error(`worker: ${again.message}`));
 	}
 }
-
-/** Whether the trouble is the database's and may be over soon. */
-const isPassing = (error: unknown): boolean => {
-	const codes = [error, (error as { cause?: unknown }).cause].map((one) => (one as { code?: string } | undefined)?.code ?? "");
-	return (
-		codes.some((code) => /^(ECONN|ETIMEDOUT|EPIPE|57P|08|53)/.test(code)) || /Connection terminated|timeout exceeded/i.test(String(error))
-	);
-};
 
 function tend(claim: Claim): Tending {
 	const signal = { aborted: false };
@@ -57,8 +54,13 @@ function tend(claim: Claim): Tending {
 			if (silence < SIGN_EVERY) return;
 			longest = Math.max(longest, silence);
 			told = now;
-			const wanted = await keepJob(claim, Math.max(LEAST_LEASE, (SILENCES * longest) / 1000), fraction, what);
-			if (!wanted) signal.aborted = true;
+			try {
+				const wanted = await keepJob(claim, Math.max(LEAST_LEASE, (SILENCES * longest) / 1000), fraction, what);
+				if (!wanted) signal.aborted = true;
+			} catch (error) {
+				// A lost sign of life is no reason to lose work: what is stored in the end is stored only for who has the job.
+				if (!isPassing(error)) throw error;
+			}
 		},
 	};
 }
