@@ -400,3 +400,52 @@ test("gravity is keyed: on at first, off from frame 13", async () => {
 	expect(await state(page, (s) => (s.shot.settings as any).gravityKeys.map(({ tick }: any) => tick))).toEqual([550, 1100]);
 	expect(session.errors).toEqual([]);
 });
+
+test("single pieces get keys from a take: one is corrected by hand, the others fall as they did, and it goes back", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Ground");
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 2);
+	await type(page, "Position height", "2");
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await type(page, "Pieces", "8");
+	await until(page, (s) => s.bodies.length === 9 && s.building === null);
+	await page.keyboard.press("3");
+	await kindOf(page, "Active");
+	await page.keyboard.press("6");
+	await type(page, "Last", "30");
+	await runToEnd(page);
+	await page.keyboard.press("7");
+	// The last piece of the box, picked in the ledger.
+	await page.locator("::-p-aria([name='Open Box'])").click();
+	await pickRow(page, "00003");
+	await pressText(page, "Bake it to keys");
+	await until(page, (s: any) => Object.keys(s.shot.motions ?? {}).length === 1);
+	await page.waitForSelector("section[aria-label=Curves]");
+	const [piece, motion] = await page.evaluate(() => Object.entries((window as any).rubble.state().shot.motions)[0] as [string, any]);
+	expect([motion.keys.translation[0].tick, motion.keys.translation.at(-1).tick]).toEqual([0, 29 * 50]);
+	const place = (axis: string) => page.$eval(`input[aria-label="Position ${axis}"]`, (field) => Number((field as HTMLInputElement).value));
+	await type(page, "Go to frame", "20");
+	const before = await place("height");
+	await pressText(page, "Correct here");
+	await type(page, "Position height", "3.5");
+	await page.waitForFunction((id) => (window as any).rubble.state().shot.motions[id].keys.layers[0].translation.length === 3, {}, piece);
+	expect(await place("height")).toBeCloseTo(3.5, 4);
+	await press(page, "Mute Correction 1");
+	await page.waitForFunction(() => Number((document.querySelector('input[aria-label="Position height"]') as HTMLInputElement).value) < 3);
+	expect(await place("height")).toBeCloseTo(before, 4);
+	await press(page, "Apply Correction 1");
+	// The run meets it where the correction has it.
+	await runToEnd(page);
+	const heights = await posesAt(page, "Box/", 20);
+	expect(heights.filter((pose) => pose[1]! > 3.4)).toHaveLength(1);
+	await page.reload({ waitUntil: "networkidle2" });
+	await until(page, (s: any) => Object.keys(s.shot.motions ?? {}).length === 1 && s.bodies.length === 9);
+	await pressText(page, "Delete bake");
+	await until(page, (s: any) => s.shot.motions === undefined && Object.keys(s.shot.overrides).length === 0);
+	await combine(page, "Control", "z");
+	await until(page, (s: any) => Object.keys(s.shot.motions ?? {}).length === 1);
+	expect(session.errors).toEqual([]);
+});

@@ -264,8 +264,8 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				["Frame cache", "A small binary file for each frame and a list of names; a reader is in the documentation."],
 				[
-					"Keys on objects",
-					"Whole objects get the take's motion as keys and follow them; the curves can be edited. “Delete bake” makes them what they were.",
+					"Keys in the shot",
+					"What is picked – objects, single pieces, single copies – gets the take's motion as keys and follows them; the curves can be edited and corrected in layers, and what is picked can be placed by its handles. “Delete bake” makes it what it was.",
 				],
 				[
 					"Preview clip",

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { keyHere } from "~/features/keys/KeysSection";
 import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
 import { STAGES, type StageId } from "./stages";
-import { currentObject } from "./store/selectors";
+import { currentKeyed } from "./store/selectors";
 import { run, stopRun } from "./store/session";
 import { type GizmoTool, useWorkbench } from "./store/store";
 
@@ -82,7 +82,7 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 				case "c":
 					return done(() => document.getElementById("checks")?.focus());
 				case "k": {
-					const id = currentObject({ shot, selection });
+					const id = currentKeyed({ shot, selection });
 					if (id !== undefined) done(() => keyHere(id));
 					return;
 				}

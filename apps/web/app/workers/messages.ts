@@ -207,8 +207,8 @@ export interface RunResult {
 export interface KeysFromTake {
 	readonly edit: Edit;
 	readonly error: BakeError;
-	readonly baked: readonly Id[];
-	/** Meant, but broken or copies: they have no keys of their own. */
+	readonly baked: readonly string[];
+	/** Meant, but the take knows nothing of them. */
 	readonly left: readonly Id[];
 }
 
@@ -280,7 +280,7 @@ export interface CoreWorker {
 		onStart: RunEvents["onStart"],
 		onChunk: RunEvents["onChunk"],
 	): Promise<{ readonly carried: number; readonly left: number }>;
-	keysFromTake(shot: Shot, objects: readonly Id[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake>;
+	keysFromTake(shot: Shot, picked: readonly string[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake>;
 	forecast(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined): Promise<BakeForecast>;
 	bake(
 		format: string,

@@ -14,7 +14,7 @@ import {
 } from "@rubble/core/cache";
 import { hashBytes, type Progress, report } from "@rubble/core/common";
 import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
-import { type AssetRef, type Colouring, edit, type Id, type Shot } from "@rubble/core/shot";
+import { type AssetRef, type Colouring, edit, type Shot } from "@rubble/core/shot";
 import {
 	type Checkpoint,
 	decodeCheckpoint,
@@ -355,16 +355,13 @@ async function keepPoses(shot: Shot, ids: readonly string[], poses: Float32Array
 	return { edit: edit(shot, withPlaces(made.placed, asset)).edit, count: made.count, deepest: 0, rested: true };
 }
 
-/** Keys from the take on show, on whole objects of the shot. */
-export async function keysFromTake(shot: Shot, objects: readonly Id[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake> {
+/** Keys from the take on show, on objects, pieces and copies of the shot. */
+export async function keysFromTake(shot: Shot, picked: readonly string[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake> {
 	if (!memory.take || memory.store.chunks.length === 0) throw new Error("There are no frames to bake. Run the shot first.");
-	const {
-		command,
-		error,
-		left,
-		objects: baked,
-	} = bakeKeys(shot, memory.take.take.bodies, memory.store, objects, range, options, memory.take.name);
-	return { edit: edit(shot, command).edit, error, left, baked };
+	const made = bakeKeys(shot, memory.take.take.bodies, memory.store, picked, range, options, memory.take.name);
+	if (!made.ok) throw new Error(made.problems[0]!.message);
+	const { command, ...facts } = made.value;
+	return { ...facts, edit: edit(shot, command).edit };
 }
 
 /** What a bake will come to: its size, its keys, and how far they are off. */

@@ -3,8 +3,8 @@ import {
 	type Easing,
 	type Id,
 	type Key,
+	type Keyed,
 	type KeyLayer,
-	type SceneObject,
 	type Shot,
 	type ShotSettings,
 	TICKS_PER_SECOND,
@@ -18,25 +18,25 @@ export interface Pose {
 }
 
 /** Whether it moves or turns by keys. */
-export const isKeyed = ({ keys }: SceneObject): boolean =>
+export const isKeyed = ({ keys }: Pick<Keyed, "keys">): boolean =>
 	hasKeys(keys) || (keys.layers?.some((layer) => !layer.muted && hasKeys(layer)) ?? false);
 
 const hasKeys = ({ translation, rotation }: Pick<KeyLayer, "translation" | "rotation">): boolean =>
 	translation.length + rotation.length > 0;
 
 /** A keyed number of an object at a tick; undefined where it has no keys. */
-export const numberAt = (item: SceneObject, name: string, tick: Ticks): number | undefined =>
+export const numberAt = (item: Keyed, name: string, tick: Ticks): number | undefined =>
 	evaluateKeys(item.keys.numbers?.[name] ?? [], tick, NUMBERS);
 
 /** The main world's gravity at a tick, m/s². */
 export const gravityAt = ({ gravity, gravityKeys = [] }: ShotSettings, tick: Ticks): Vec3 =>
 	evaluateKeys(gravityKeys, tick, VECTORS) ?? gravity;
 
-/** The object's pose relative to its parent: its keys where it has any, else where it stands, and the corrections over them. */
-export const localPose = (item: SceneObject, tick: Ticks): Pose => correct(uncorrectedPose(item, tick), item.keys.layers ?? [], tick);
+/** The pose relative to its parent, of a piece or copy to its object: its keys where it has any, else where it stands, and the corrections over them. */
+export const localPose = (item: Keyed, tick: Ticks): Pose => correct(uncorrectedPose(item, tick), item.keys.layers ?? [], tick);
 
 /** The same without its corrections. */
-export const uncorrectedPose = (item: SceneObject, tick: Ticks): Pose => ({
+export const uncorrectedPose = (item: Keyed, tick: Ticks): Pose => ({
 	translation: evaluateKeys(item.keys.translation, tick, VECTORS) ?? item.translation,
 	rotation: evaluateKeys(item.keys.rotation, tick, TURNS) ?? item.rotation,
 });
@@ -54,7 +54,7 @@ const correct = (pose: Pose, layers: readonly KeyLayer[], tick: Ticks): Pose =>
 		.reduce((at, by) => ({ translation: vec3.add(at.translation, by.translation), rotation: compose(by.rotation, at.rotation) }), pose);
 
 /** What a correction has to move and turn by at a tick, so that the object is where it is wanted. */
-export function correctionFor(item: SceneObject, layer: number, tick: Ticks, wanted: Partial<Pose>): Partial<Pose> {
+export function correctionFor(item: Keyed, layer: number, tick: Ticks, wanted: Partial<Pose>): Partial<Pose> {
 	const layers = item.keys.layers ?? [];
 	const before = correct(uncorrectedPose(item, tick), layers.slice(0, layer), tick);
 	const after = correct({ translation: vec3.ZERO, rotation: IDENTITY }, layers.slice(layer + 1), tick);

@@ -2,7 +2,7 @@ import { type Pose, worldPose } from "../animation";
 import { bad, good, hashText, type Outcome } from "../common";
 import { type AssetRef, type Command, placeObject, removeLayer, type Shot, setKeptPlaces, setKeys, together } from "../shot";
 import type { Body } from "./build";
-import { poseInside } from "./pose";
+import { keyedInside, poseInside } from "./pose";
 import type { Workshop } from "./workshop";
 
 /**
@@ -81,8 +81,7 @@ export function keepPlaces(
 		const at = (k: number) => poses[7 * i + k]!;
 		const pose: Pose = { translation: [at(0), at(1), at(2)], rotation: [at(3), at(4), at(5), at(6)] };
 		if (body.origin === "object") {
-			const { parent } = shot.objects[body.object]!;
-			const inside = parent === null ? pose : poseInside(worldPose(shot, parent, 0), pose);
+			const inside = keyedInside(shot, body.object, pose, 0);
 			// Keys would put it back where they have it.
 			commands.push(
 				placeObject(body.object, inside),

@@ -1,6 +1,6 @@
-import { moves, worldPose } from "../animation";
+import { worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
-import { type Body, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
+import { type Body, bodyMoves, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
 import { dustAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
 import { coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
@@ -80,7 +80,7 @@ export function exportTake(
 		const item = exportItem(shot, body, pictures);
 		let n = track.get(body.id) ?? -1;
 		const change = changes(body);
-		if (n < 0 && (change || moves(shot, body.object))) {
+		if (n < 0 && (change || bodyMoves(shot, body))) {
 			n = tracks.length;
 			tracks.push(
 				bakeMotion(

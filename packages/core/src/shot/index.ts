@@ -1,6 +1,7 @@
 export * from "./commands";
 export * from "./defaults";
 export * from "./edit";
+export * from "./keyed";
 export * from "./migrations";
 export * from "./names";
 export * from "./options";

@@ -391,6 +391,20 @@ const shot = object({
 			.strict(),
 	).required(),
 	overrides: byId(body),
+	motions: lazy((value: unknown) =>
+		value === undefined
+			? mixed().optional()
+			: byId(
+					object({
+						translation: vec3(),
+						rotation: quat(),
+						keys: objectKeys,
+						baked: object({ take: text(), body: mixed<object>().nullable().defined() }).noUnknown().strict().required(),
+					})
+						.noUnknown()
+						.strict(),
+				),
+	),
 	keptPlaces: text()
 		.matches(/^asset:[0-9a-f]{64}$/)
 		.nullable(),

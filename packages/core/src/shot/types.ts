@@ -31,6 +31,8 @@ export interface Shot {
 	readonly bodyRules: readonly BodyRule[];
 	/** By derived id (a piece's): applied last. Kept when the piece no longer exists. */
 	readonly overrides: Readonly<Record<string, BodySettings>>;
+	/** By derived id: pieces and copies that move by keys. Kept when the piece no longer exists; none where absent. */
+	readonly motions?: Readonly<Record<string, Motion>> | undefined;
 	/** Where pieces and copies stand at the start instead of where they were made, as an earlier run left them; see `bodies/kept.ts`. */
 	readonly keptPlaces: AssetRef | null;
 	/** How bodies are coloured by a gradient, in the view and in files; not at all where absent. */
@@ -115,11 +117,23 @@ export interface Scenery {
 	readonly sky: number;
 }
 
-export interface SceneObject {
-	readonly name: string;
-	readonly parent: Id | null;
+/** What keys can move: an object in its parent's frame, a piece or copy in its object's. */
+export interface Keyed {
+	/** Metres; where it stands while it has no keys. */
 	readonly translation: Vec3;
 	readonly rotation: Quat;
+	readonly keys: ObjectKeys;
+}
+
+/** How a piece or a copy moves by keys from a take. */
+export interface Motion extends Keyed {
+	/** The take's name, and what had been set for it alone before. */
+	readonly baked: { readonly take: string; readonly body: BodySettings | null };
+}
+
+export interface SceneObject extends Keyed {
+	readonly name: string;
+	readonly parent: Id | null;
 	/** Ends at Shape: meshes are evaluated at their real size, bodies never scale. */
 	readonly scale: Vec3;
 	readonly source: ObjectSource;
@@ -132,7 +146,6 @@ export interface SceneObject {
 	readonly locked: boolean;
 	/** Place among its siblings in the ledger. */
 	readonly order: number;
-	readonly keys: ObjectKeys;
 	/** Where its keys come from a take: what it was before, to go back to. */
 	readonly baked?: BakedObject | undefined;
 }

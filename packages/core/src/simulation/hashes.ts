@@ -1,4 +1,4 @@
-import { gravityAt, moves, numberAt, worldPose, worldScale } from "../animation";
+import { gravityAt, localPose, moves, numberAt, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
@@ -52,6 +52,7 @@ export function startHash(shot: Shot): Hash {
 		),
 		worlds: shot.worlds,
 		...(shot.keptPlaces && { kept: shot.keptPlaces }),
+		...(shot.motions && { keyed: Object.keys(shot.motions).sort() }),
 		forces: influences(shot)
 			.filter((id) => shot.objects[id]!.source.kind === "force")
 			.map((id) => {
@@ -93,6 +94,7 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 		.filter((id) => (takesPart(shot, id) || acting.includes(id)) && moves(shot, id))
 		.sort();
 	const numbers = acting.filter((id) => shot.objects[id]!.keys.numbers);
+	const motions = Object.keys(shot.motions ?? {}).sort();
 	const wakes = wakesByFrame(shot);
 	const hashes: Hash[] = [];
 	let previous = start;
@@ -110,6 +112,11 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 		for (const id of numbers)
 			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step)
 				for (const name of Object.keys(shot.objects[id]!.keys.numbers!).sort()) values.push(numberAt(shot.objects[id]!, name, tick));
+		for (const id of motions)
+			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) {
+				const { translation, rotation } = localPose(shot.motions![id]!, tick);
+				values.push(...translation, ...rotation);
+			}
 		if (settings.gravityKeys)
 			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) values.push(...gravityAt(settings, tick));
 		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);

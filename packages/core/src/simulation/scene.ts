@@ -1,6 +1,7 @@
-import { gravityAt, moves, worldPose } from "../animation";
+import { gravityAt, worldPose } from "../animation";
 import {
 	type Body,
+	bodyMoves,
 	bodyPose,
 	centreOf,
 	colliderOf,
@@ -213,7 +214,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		if (i % 16 === 0) await report(progress, i / n, `Fitting colliders: ${body.path}`);
 		const { settings } = body;
 		const changes = i >= shown || live[i] !== undefined;
-		const keyed = settings.kind === "animated" || (settings.kind === "passive" && (changes || moves(shot, body.object)));
+		const keyed = settings.kind === "animated" || (settings.kind === "passive" && (changes || bodyMoves(shot, body)));
 		scene.kind[i] = settings.kind === "active" ? Kind.Active : keyed ? Kind.Animated : Kind.Passive;
 		if (keyed) scene.animated.push(i);
 		scene.rolling[i] = settings.rolling;
@@ -234,7 +235,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 			i >= shown ? hullsOf([scene.pointsAt(i, 0)]) : live[i] ? hullsOf([], live[i].error) : await colliderOf(workshop, shot, body),
 		);
 		setMass(scene, i, body);
-		if (settings.kind === "active" && moves(shot, body.object)) {
+		if (settings.kind === "active" && bodyMoves(shot, body)) {
 			scene.followers.push(i);
 			if (settings.backAt !== undefined) scene.backTick[i] = tickOfFrame(shot.settings, settings.backAt);
 			if (settings.wake.when === "start") handOver(scene, i);
@@ -267,7 +268,8 @@ function jointsBetween(joints: readonly Joint[], all: readonly Body[], bodies: r
 /** The bonds between bodies that take part, in the scene's numbers. What follows keys of its own is left out, as are worlds that differ. */
 function bondsBetween(bonds: Bonds, shot: Shot, all: readonly Body[], bodies: readonly Body[]): Bonds {
 	const inScene = new Map(bodies.map((body, i) => [body, i]));
-	const number = all.map((body) => (body.settings.kind === "active" && moves(shot, body.object) ? -1 : (inScene.get(body) ?? -1)));
+	const followsOwn = (body: Body) => shot.motions?.[body.id] !== undefined || (body.settings.kind === "active" && bodyMoves(shot, body));
+	const number = all.map((body) => (followsOwn(body) ? -1 : (inScene.get(body) ?? -1)));
 	const kept: number[] = [];
 	for (let k = 0; k < bonds.count; k++) {
 		const [a, b] = [bonds.a[k]!, bonds.b[k]!];

@@ -1,22 +1,9 @@
-import { worldPose } from "../animation";
 import { posesAt } from "../cache";
 import { sampleShot } from "../samples";
-import { edit, parseShot, removeObjects, setBody, setSettings, tickOfFrame } from "../shot";
+import { edit, removeObjects, setBody, setSettings } from "../shot";
 import { rapierEngine } from "../simulation";
 import { runShot, shape, shotOf } from "../testing";
-import {
-	bakeKeys,
-	differences,
-	overlapSeries,
-	parseValues,
-	restsFrom,
-	settleShot,
-	shotNumbers,
-	sweep,
-	takeSeries,
-	unbake,
-	withNumber,
-} from ".";
+import { differences, overlapSeries, parseValues, restsFrom, settleShot, shotNumbers, sweep, takeSeries, withNumber } from ".";
 
 const strike = sampleShot("breakwater-strike")!;
 
@@ -163,38 +150,6 @@ test("settling what is picked lets it fall onto everything else, and asks for so
 	expect(all.ok && all.value.bodies.plate).toEqual({ kind: "active" });
 	const none = settleShot(edit(shot, setBody(["plate"], { kind: "none" })).shot, []);
 	expect(none.ok ? "" : none.problems[0]!.message).toMatch(/Pick what shall fall/);
-});
-
-test("objects baked to keys follow them within the tolerance, push the others, and are what they were once the bake is deleted", async () => {
-	const shot = shotOf(
-		shape("ground", "ground", {}),
-		setBody(["ground"], { kind: "passive" }),
-		shape("cap", "box", { width: 0.4, height: 0.3, depth: 0.4 }, [0, 1.2, 0]),
-		shape("other", "box", { width: 0.4, height: 0.3, depth: 0.4 }, [0.15, 2.2, 0.05]),
-		setBody(["cap", "other"], { kind: "active", bounce: 0.2 }),
-		setBody(["cap"], { spin: [1, 0, 5] }),
-	);
-	const run = await runShot(shot, 48);
-	const bodies = run.scene.ids.map((id) => ({ id }));
-	const options = { way: "reduced", position: 0.003, rotation: 0.01 } as const;
-	const made = bakeKeys(shot, bodies, run.store, ["cap", "ground", "nobody"], { firstFrame: 1, lastFrame: 48 }, options, "Take 1");
-	expect(made.objects).toEqual(["cap", "ground"]);
-	const only = bakeKeys(shot, bodies, run.store, ["cap"], { firstFrame: 1, lastFrame: 48 }, options, "Take 1");
-	expect(only.error.keys).toBeLessThan(40);
-	const baked = edit(shot, only.command).shot;
-	expect(parseShot(JSON.parse(JSON.stringify(baked))).ok).toBe(true);
-	expect([baked.bodies.cap!.kind, baked.bodies.other!.kind]).toEqual(["animated", "active"]);
-	const i = run.scene.ids.indexOf("cap");
-	for (let frame = 1; frame <= 48; frame++) {
-		const { translation } = worldPose(baked, "cap", tickOfFrame(baked.settings, frame));
-		const off = Math.hypot(...translation.map((v, k) => v - posesAt(run.store, frame)![7 * i + k]!));
-		expect(off).toBeLessThan(0.00301);
-	}
-	// The other one lands on it as before, near enough.
-	const again = await runShot(baked, 48);
-	const j = again.scene.ids.indexOf("other");
-	expect(Math.abs(posesAt(again.store, 20)![7 * j + 1]! - posesAt(run.store, 20)![7 * j + 1]!)).toBeLessThan(0.05);
-	expect(edit(baked, unbake(["cap"])).shot).toEqual(shot);
 });
 
 test("overlaps are measured over a take: two that move through each other, as deep as they are", async () => {

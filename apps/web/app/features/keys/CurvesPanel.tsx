@@ -3,9 +3,9 @@ import {
 	type Easing,
 	formatNumber,
 	frameOfTick,
-	type Id,
 	type Key,
 	type KeyChannel,
+	keyedOf,
 	keysIn,
 	setKey,
 	setKeys,
@@ -18,7 +18,7 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { editedLayer } from "~/workbench/store/correcting";
-import { currentObject } from "~/workbench/store/selectors";
+import { currentKeyed } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor } from "./curves";
 import { LayerPick } from "./LayerPick";
@@ -35,7 +35,7 @@ let copied: { readonly channel: KeyChannel; readonly keys: readonly Key<unknown>
 /** Curves of the picked object's keys, over the view: drag points and slopes, box them, give them an easing. */
 export function CurvesPanel() {
 	const state = useWorkbench();
-	const id = currentObject(state);
+	const id = currentKeyed(state);
 	if (!state.curves) return null;
 	return (
 		<section
@@ -43,7 +43,7 @@ export function CurvesPanel() {
 			className="absolute inset-x-0 bottom-0 z-10 border-t border-line bg-chalk"
 			onPointerDown={(event) => event.stopPropagation()}
 		>
-			{id !== undefined && state.shot.objects[id] ? <Editor key={id} id={id} /> : <Nothing />}
+			{id !== undefined && keyedOf(state.shot, id) ? <Editor key={id} id={id} /> : <Nothing />}
 		</section>
 	);
 }
@@ -52,7 +52,7 @@ function Nothing() {
 	const set = useWorkbench((state) => state.set);
 	return (
 		<p className="flex items-center justify-between p-3 text-slate">
-			Pick an object with keys to see their curves.
+			Pick something with keys to see their curves.
 			<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
 				<X size={15} />
 			</button>
@@ -66,7 +66,7 @@ type Drag =
 	| { readonly kind: "slope"; readonly line: Line; readonly index: number }
 	| { readonly kind: "box"; readonly x: number; readonly y: number; readonly toX: number; readonly toY: number };
 
-function Editor({ id }: { id: Id }) {
+function Editor({ id }: { id: string }) {
 	const state = useWorkbench();
 	const { shot, frame, perform, set } = state;
 	const layer = editedLayer(state, id);
@@ -113,7 +113,7 @@ function Editor({ id }: { id: Id }) {
 		perform(
 			together(
 				"Edit keys",
-				[...channels].map(([channel, own]) => setKeys(id, channel, changedKeys(keysIn(shot.objects[id]!.keys, channel), own, what))),
+				[...channels].map(([channel, own]) => setKeys(id, channel, changedKeys(keysIn(keyedOf(shot, id)!.keys, channel), own, what))),
 			),
 		);
 	};
@@ -125,7 +125,7 @@ function Editor({ id }: { id: Id }) {
 					setKeys(
 						id,
 						channel,
-						keysIn(shot.objects[id]!.keys, channel).filter((_, i) => !gone.has(i)),
+						keysIn(keyedOf(shot, id)!.keys, channel).filter((_, i) => !gone.has(i)),
 					),
 				),
 			),
@@ -135,7 +135,7 @@ function Editor({ id }: { id: Id }) {
 	const copy = () => {
 		const taken = [...pickedByChannel(all, picked)].map(([channel, wanted]) => ({
 			channel,
-			keys: keysIn(shot.objects[id]!.keys, channel).filter((_, i) => wanted.has(i)),
+			keys: keysIn(keyedOf(shot, id)!.keys, channel).filter((_, i) => wanted.has(i)),
 		}));
 		const begin = Math.min(...taken.flatMap(({ keys }) => keys.map(({ tick }) => tick)));
 		copied = taken.map(({ channel, keys }) => ({ channel, keys: keys.map((key) => ({ ...key, tick: key.tick - begin })) }));
@@ -146,15 +146,15 @@ function Editor({ id }: { id: Id }) {
 			together(
 				"Paste keys",
 				copied.map(({ channel, keys }) =>
-					setKeys(id, channel, [...keysIn(shot.objects[id]!.keys, channel), ...keys.map((key) => ({ ...key, tick: key.tick + at }))]),
+					setKeys(id, channel, [...keysIn(keyedOf(shot, id)!.keys, channel), ...keys.map((key) => ({ ...key, tick: key.tick + at }))]),
 				),
 			),
 		);
 	};
 	const addAt = (line: Line, px: number) => {
 		const tick = tickOfFrame(shot.settings, Math.round(frameAt(px)));
-		const { keys } = shot.objects[id]!;
-		const pose = layer === undefined ? uncorrectedPose(shot.objects[id]!, tick) : layerAt(keys.layers![layer]!, tick);
+		const item = keyedOf(shot, id)!;
+		const pose = layer === undefined ? uncorrectedPose(item, tick) : layerAt(item.keys.layers![layer]!, tick);
 		if (line.channel.endsWith("translation")) perform(setKey(id, tick, { translation: pose.translation }, undefined, layer));
 		else if (line.channel.endsWith("rotation")) perform(setKey(id, tick, { rotation: pose.rotation }, undefined, layer));
 		else perform(setNumberKey(id, line.label, tick, line.at(tick)));
@@ -193,7 +193,7 @@ function Editor({ id }: { id: Id }) {
 		const by = event.shiftKey ? 0 : (drag.y - py) * perPixel;
 		const oneFrame = TICKS_PER_SECOND / shot.settings.fps;
 		const ticks = [...pickedByChannel(all, picked)].reduce(
-			(left, [channel, own]) => roomFor(keysIn(shot.objects[id]!.keys, channel), own, left, oneFrame),
+			(left, [channel, own]) => roomFor(keysIn(keyedOf(shot, id)!.keys, channel), own, left, oneFrame),
 			Math.round(frames * oneFrame),
 		);
 		if (ticks === 0 && Math.abs(by) < 2 * perPixel && !drag.moved) return;
@@ -235,7 +235,7 @@ function Editor({ id }: { id: Id }) {
 			}}
 		>
 			<header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
-				<h2 className="font-semibold">{shot.objects[id]!.name}</h2>
+				<h2 className="font-semibold">{shot.objects[id]?.name ?? state.bodies.find((body) => body.id === id)?.path}</h2>
 				{kinds.length > 1 && (
 					<div className="w-44">
 						<Segments
@@ -422,7 +422,7 @@ function Editor({ id }: { id: Id }) {
 												x: lx,
 												y: ly,
 												keys: new Map(
-													[...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysIn(shot.objects[id]!.keys, channel)]),
+													[...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysIn(keyedOf(shot, id)!.keys, channel)]),
 												),
 											});
 										else setDrag({ kind: "points", x: lx, y: ly, moved: false });

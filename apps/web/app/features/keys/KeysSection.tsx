@@ -1,17 +1,29 @@
 import { isKeyed, layerAt, uncorrectedPose } from "@rubble/core/animation";
 import { keyedNumbers } from "@rubble/core/shaping";
-import { type Easing, frameOfTick, type Id, isBodiless, removeKey, setBody, setEasing, setKey, tickOfFrame } from "@rubble/core/shot";
+import {
+	type Easing,
+	frameOfTick,
+	isBodiless,
+	keyedOf,
+	objectOf,
+	removeKey,
+	setBody,
+	setEasing,
+	setKey,
+	tickOfFrame,
+} from "@rubble/core/shot";
 import { ChartSpline } from "lucide-react";
 import { Segments } from "~/controls/Choice";
 import { Section } from "~/controls/Section";
 import { editedLayer, keysShown } from "~/workbench/store/correcting";
 import { useWorkbench } from "~/workbench/store/store";
 
-/** Keys of an object: where it is when. They make it an animated body. */
-export function KeysSection({ id }: { id: Id }) {
+/** Keys of an object, a piece or a copy: where it is when. They make it an animated body. */
+export function KeysSection({ id }: { id: string }) {
 	const state = useWorkbench();
 	const { shot, frame, curves, perform, set } = state;
-	const item = shot.objects[id]!;
+	const item = keyedOf(shot, id)!;
+	const whole = shot.objects[id];
 	const layer = editedLayer(state, id);
 	const tick = tickOfFrame(shot.settings, frame);
 	const keys = keysShown(item, layer);
@@ -59,14 +71,17 @@ export function KeysSection({ id }: { id: Id }) {
 					<ChartSpline size={14} /> {curves ? "Close the curves" : "Edit as curves"}
 				</button>
 			)}
-			{(isKeyed(item) || keyedNumbers(item).length > 0) && (shot.bodies[id]?.kind ?? "none") === "none" && !isBodiless(item) && (
-				<p className="text-ochre">
-					It {isKeyed(item) ? "moves" : "changes"} by keys but pushes nothing.{" "}
-					<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
-						Make it animated
-					</button>
-				</p>
-			)}
+			{(isKeyed(item) || (whole && keyedNumbers(whole).length > 0)) &&
+				whole &&
+				(shot.bodies[id]?.kind ?? "none") === "none" &&
+				!isBodiless(whole) && (
+					<p className="text-ochre">
+						It {isKeyed(item) ? "moves" : "changes"} by keys but pushes nothing.{" "}
+						<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
+							Make it animated
+						</button>
+					</p>
+				)}
 			{ticks.length > 0 && !here && (
 				<button
 					type="button"
@@ -80,12 +95,12 @@ export function KeysSection({ id }: { id: Id }) {
 	);
 }
 
-/** Keys place and turn where the object is at the frame on show. */
-export function keyHere(id: Id): void {
+/** Keys place and turn where it is at the frame on show. */
+export function keyHere(id: string): void {
 	const state = useWorkbench.getState();
 	const { shot, frame, perform } = state;
-	const item = shot.objects[id];
-	if (!item || item.locked) return;
+	const item = keyedOf(shot, id);
+	if (!item || shot.objects[objectOf(shot, id)!]!.locked) return;
 	const tick = tickOfFrame(shot.settings, frame);
 	const layer = editedLayer(state, id);
 	perform(

@@ -1,4 +1,4 @@
-import { addLayer, changeLayer, type Id, removeLayer, tickOfFrame } from "@rubble/core/shot";
+import { addLayer, changeLayer, keyedOf, removeLayer, tickOfFrame } from "@rubble/core/shot";
 import { Eye, EyeOff, Layers, Trash2 } from "lucide-react";
 import { Dropdown } from "~/controls/Choice";
 import { useWorkbench } from "~/workbench/store/store";
@@ -8,9 +8,9 @@ const FADE = 12;
 const OWN = "own";
 
 /** What of a motion is edited: its own keys, or a correction over them. */
-export function LayerPick({ id, layer }: { id: Id; layer: number | undefined }) {
+export function LayerPick({ id, layer }: { id: string; layer: number | undefined }) {
 	const { shot, frame, perform, set } = useWorkbench();
-	const layers = shot.objects[id]!.keys.layers ?? [];
+	const layers = keyedOf(shot, id)!.keys.layers ?? [];
 	const current = layer === undefined ? undefined : layers[layer];
 	const add = () => {
 		const { firstFrame, lastFrame } = shot.settings;
@@ -61,7 +61,7 @@ export function LayerPick({ id, layer }: { id: Id; layer: number | undefined }) 
 			<button
 				type="button"
 				className="button px-2!"
-				title={`A correction over the motion, within ${FADE} frames of this one: move or turn the object, its keys stay as they are`}
+				title={`A correction over the motion, within ${FADE} frames of this one: move or turn it, its keys stay as they are`}
 				onClick={add}
 			>
 				<Layers size={13} /> Correct here

@@ -1,6 +1,6 @@
 import { layerAt, numberAt, uncorrectedPose } from "@rubble/core/animation";
 import { degrees, eulerNear, fromEuler, type Quat, radians, type Vec3 } from "@rubble/core/maths";
-import type { Easing, Id, Key, KeyChannel, Shot, Ticks } from "@rubble/core/shot";
+import { type Easing, type Key, type KeyChannel, keyedOf, type Shot, type Ticks } from "@rubble/core/shot";
 
 /** One line of the curve editor: a part of a channel of keys. */
 export interface Line {
@@ -23,8 +23,8 @@ const PLACE = [
 ] as const;
 
 /** Lines of what is keyed of an object: its place in metres, its turns, and its numbers; or of one of its corrections. */
-export function linesOf(shot: Shot, id: Id, layer?: number): Line[] {
-	const item = shot.objects[id];
+export function linesOf(shot: Shot, id: string, layer?: number): Line[] {
+	const item = keyedOf(shot, id);
 	const found = layer === undefined ? item?.keys : item?.keys.layers?.[layer];
 	if (!item || !found) return [];
 	const { translation: place, rotation } = found;

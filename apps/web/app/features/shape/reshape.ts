@@ -1,6 +1,6 @@
 import { localPose } from "@rubble/core/animation";
 import { layoutById, layoutOptions } from "@rubble/core/arrays";
-import { placedIn } from "@rubble/core/bodies";
+import { poseInObject, poseOutside } from "@rubble/core/bodies";
 import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
 import {
 	addArray,
@@ -138,7 +138,7 @@ export function setDown(id: Id): void {
 	drawing.ids.forEach((part, i) => {
 		const body = rows.get(part);
 		if (!body) return;
-		const { translation, rotation } = placedIn({ translation: [0, 0, 0], rotation: pose.rotation }, body);
+		const { translation, rotation } = poseOutside({ translation: [0, 0, 0], rotation: pose.rotation }, poseInObject(shot, body, tick));
 		const mesh = drawing.mesh[i]!;
 		for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]!; v++) {
 			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! * body.scale) as [number, number, number];

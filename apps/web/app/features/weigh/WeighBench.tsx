@@ -19,10 +19,11 @@ import { NumberField } from "~/controls/NumberField";
 import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
-import { currentObject, selectedBodies } from "~/workbench/store/selectors";
+import { currentKeyed, currentObject, selectedBodies } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
+import { MotionSection } from "../keys/MotionSection";
 import { throwBallAt } from "./throwBall";
 
 const KINDS: readonly BodyKind[] = ["active", "passive", "animated", "none"];
@@ -49,6 +50,7 @@ export function WeighBench() {
 	const { shot, selection, perform } = state;
 	const bodies = selectedBodies(state);
 	const object = currentObject(state);
+	const keyed = currentKeyed(state);
 	if (bodies.length === 0)
 		return <p className="p-3.5 text-slate">Pick objects or pieces in the view or the ledger. A rule in the ledger picks many at once.</p>;
 	const set = (settings: BodySettings) => perform(setBody(selection, settings));
@@ -246,7 +248,8 @@ export function WeighBench() {
 					/>
 				</Section>
 			)}
-			{object !== undefined && (kind === "animated" || moves(shot, object)) && <KeysSection id={object} />}
+			{keyed !== undefined && keyed !== object && <MotionSection id={keyed} />}
+			{keyed !== undefined && (kind === "animated" || keyed !== object || moves(shot, keyed)) && <KeysSection id={keyed} />}
 		</>
 	);
 }

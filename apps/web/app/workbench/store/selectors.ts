@@ -11,6 +11,12 @@ export function currentObject({ shot, selection }: Pick<WorkbenchState, "shot" |
 	return last === undefined ? undefined : objectOf(shot, last);
 }
 
+/** What keys on show are of: the last picked piece or copy where it has its own, else its object. */
+export function currentKeyed({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string | undefined {
+	const last = selection[selection.length - 1];
+	return last !== undefined && shot.motions?.[last] ? last : currentObject({ shot, selection });
+}
+
 /** Bodies that the selection stands for: an object means all of its pieces. */
 export function selectedBodies({ bodies, selection }: Pick<WorkbenchState, "bodies" | "selection">): BodyRow[] {
 	const ids = new Set(selection);

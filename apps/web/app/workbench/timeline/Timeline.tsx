@@ -1,10 +1,10 @@
 import { EventKind, isBreak } from "@rubble/core/cache";
-import { frameOfTick, moveGravityKey, moveKey, type Ticks, tickOfFrame } from "@rubble/core/shot";
+import { frameOfTick, keyedOf, moveGravityKey, moveKey, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { editedLayer, keysShown } from "../store/correcting";
-import { currentObject, frameFacts } from "../store/selectors";
+import { currentKeyed, frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 import { usePlayback } from "./playback";
 
@@ -352,8 +352,9 @@ function Legend({ events }: { events: EventCounts }) {
 function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX: number) => number }) {
 	const state = useWorkbench();
 	const { shot, perform, set } = state;
-	const id = currentObject(state);
-	const item = id === undefined ? undefined : shot.objects[id];
+	const id = currentKeyed(state);
+	const item = id === undefined ? undefined : keyedOf(shot, id);
+	const name = id === undefined ? "gravity" : (shot.objects[id]?.name ?? state.bodies.find((body) => body.id === id)?.path);
 	const layer = id === undefined ? undefined : editedLayer(state, id);
 	const keys = item ? keysShown(item, layer) : (shot.settings.gravityKeys ?? []);
 	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
@@ -362,13 +363,13 @@ function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX:
 		<>
 			{ticks.map((tick) => {
 				const frame = frameOfTick(shot.settings, tick);
-				const name = `Key of ${item?.name ?? "gravity"} at frame ${Number(frame.toFixed(2))}`;
+				const label = `Key of ${name} at frame ${Number(frame.toFixed(2))}`;
 				return (
 					<button
 						key={tick}
 						type="button"
-						aria-label={name}
-						title={name}
+						aria-label={label}
+						title={label}
 						className="absolute top-[40px] size-3 -translate-x-1/2 rotate-45 rounded-[1px] bg-dusk hover:scale-125"
 						style={{ left: x(frame) }}
 						onPointerDown={(event) => {

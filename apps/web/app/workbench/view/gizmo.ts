@@ -1,6 +1,7 @@
-import { isKeyed, localPose } from "@rubble/core/animation";
+import { isKeyed } from "@rubble/core/animation";
+import { keyedInside, keyedPose } from "@rubble/core/bodies";
 import type { Quat, Vec3 } from "@rubble/core/maths";
-import { changeConnector, type Id, tickOfFrame } from "@rubble/core/shot";
+import { changeConnector, type Id, keyedOf, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Object3D, Vector3 } from "three";
 import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
@@ -17,10 +18,12 @@ const SNAP_WITHIN = 0.035;
 const TOGETHER = 1e-3;
 
 /** What the handles are on. */
-type Target = { readonly kind: "object"; readonly id: Id } | { readonly kind: "connector"; readonly id: Id; readonly end: "from" | "to" };
+type Target =
+	| { readonly kind: "keyed"; readonly id: string }
+	| { readonly kind: "connector"; readonly id: Id; readonly end: "from" | "to" };
 
 /**
- * Handles to move, turn and size the picked object, or to place a connector that the bench is about. A keyed object gets
+ * Handles to move, turn and size the picked object or what has keys of its own, or to place a connector that the bench is about. A keyed object gets
  * a key where it is dragged to. `snapPlaces`: where a connector may snap to, in the world.
  */
 export function makeGizmo(
@@ -52,20 +55,20 @@ export function makeGizmo(
 		hovering = controls.axis !== null;
 	});
 	controls.addEventListener("objectChange", () => {
-		if (target?.kind === "object") placeObjectAt(target.id);
+		if (target?.kind === "keyed") placeAt(target.id);
 		else if (target) placeConnectorAt(target.id, target.end);
 	});
-	const placeObjectAt = (object: Id) => {
+	const placeAt = (id: string) => {
 		const state = useWorkbench.getState();
 		const { shot, frame, perform, tool } = state;
-		const item = shot.objects[object]!;
-		const translation = handle.position.toArray() as unknown as Vec3;
-		const rotation = handle.quaternion.toArray() as unknown as Quat;
+		const tick = tickOfFrame(shot.settings, frame);
+		const seen = { translation: handle.position.toArray() as unknown as Vec3, rotation: handle.quaternion.toArray() as unknown as Quat };
+		const { translation, rotation } = keyedInside(shot, id, seen, tick);
 		const scale = handle.scale.toArray().map((s) => (Math.abs(s) < 1e-3 ? 1e-3 : s)) as unknown as Vec3;
 		const placement = { move: { translation }, turn: { rotation }, size: { scale }, pick: {} }[tool];
-		perform(poseNow(state, object, tickOfFrame(shot.settings, frame), placement));
+		perform(poseNow(state, id, tick, placement));
 		// Where it rests is edited at the start; what has been simulated stays as it is.
-		if (!isKeyed(item) && frame !== shot.settings.firstFrame) useWorkbench.setState({ frame: shot.settings.firstFrame });
+		if (!isKeyed(keyedOf(shot, id)!) && frame !== shot.settings.firstFrame) useWorkbench.setState({ frame: shot.settings.firstFrame });
 	};
 	const placeConnectorAt = (id: Id, end: "from" | "to") => {
 		const { shot, perform, tool } = useWorkbench.getState();
@@ -94,7 +97,7 @@ export function makeGizmo(
 	};
 	const onKey = (event: KeyboardEvent) => {
 		snaps = event.type === "keydown" && event.ctrlKey;
-		const steps = snaps && target?.kind === "object";
+		const steps = snaps && target?.kind === "keyed";
 		controls.setTranslationSnap(steps ? SNAP.translation : null);
 		controls.setRotationSnap(snaps ? SNAP.rotation : null);
 		controls.setScaleSnap(steps ? SNAP.scale : null);
@@ -110,8 +113,10 @@ export function makeGizmo(
 			return tool === "size" || (connector.options.between ?? "two") !== "two" || connector.hidden
 				? undefined
 				: { kind: "connector", id: bound.id, end: bound.end ?? "from" };
-		const item = id === undefined ? undefined : shot.objects[id];
-		return !item || item.locked || item.hidden || item.parent !== null ? undefined : { kind: "object", id: id! };
+		const whole = id === undefined ? undefined : shot.objects[id];
+		const item = whole ?? (id === undefined ? undefined : shot.objects[objectOf(shot, id) ?? ""]);
+		if (!item || item.locked || item.hidden || (whole ? whole.parent !== null : tool === "size")) return undefined;
+		return { kind: "keyed", id: id! };
 	};
 	return {
 		/** Puts the handles where the object or the connector stands. */
@@ -123,12 +128,11 @@ export function makeGizmo(
 			}
 			controls.setMode(MODES[state.tool]);
 			if (!dragging) {
-				if (target.kind === "object") {
-					const item = state.shot.objects[target.id]!;
-					const pose = localPose(item, tickOfFrame(state.shot.settings, state.frame));
+				if (target.kind === "keyed") {
+					const pose = keyedPose(state.shot, target.id, tickOfFrame(state.shot.settings, state.frame));
 					handle.position.fromArray(pose.translation as unknown as number[]);
 					handle.quaternion.fromArray(pose.rotation as unknown as number[]);
-					handle.scale.fromArray(item.scale as unknown as number[]);
+					handle.scale.fromArray((state.shot.objects[target.id]?.scale ?? [1, 1, 1]) as unknown as number[]);
 				} else {
 					const connector = state.shot.connectors[target.id]!;
 					handle.position.fromArray(connector[target.end] as unknown as number[]);

@@ -1,5 +1,5 @@
 import { worldPose } from "@rubble/core/animation";
-import { crackOf, placedIn } from "@rubble/core/bodies";
+import { crackOf, poseInObject, poseOutside } from "@rubble/core/bodies";
 import { dustAt, lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
@@ -71,7 +71,7 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 			bodies.setPose(body.id, poses, k * POSE_STRIDE, poses, k * POSE_STRIDE + 3, push);
 			continue;
 		}
-		const pose = placedIn(placed(body.object), body);
+		const pose = poseOutside(placed(body.object), poseInObject(shot, body, tick));
 		bodies.setPose(body.id, pose.translation, 0, pose.rotation, 0, push);
 	}
 }

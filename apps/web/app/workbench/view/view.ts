@@ -3,7 +3,7 @@ import { type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, Matrix4, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { currentObject, selectedBodies } from "../store/selectors";
+import { currentKeyed, currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
 import { columnColours, gradientColours, pieceColour, rampColour } from "./colours";
@@ -245,7 +245,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			overlays.setColliders(state.showColliders ? state.colliderLines : null, state.explode);
 		if (changed("showCentres", "bodies")) centres(state);
 		if (changed("guides")) overlays.setGuides(state.guides ? guideLines(state.shot, state.guides) : []);
-		if (changed("selection", "tool", "shot", "frame", "bodies", "bound", "showTies")) gizmo.follow(state, currentObject(state));
+		if (changed("selection", "tool", "shot", "frame", "bodies", "bound", "showTies")) gizmo.follow(state, currentKeyed(state));
 		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
 			framed = true;
 			frameOn(allIds(state));

@@ -4,5 +4,6 @@ export * from "./connectors";
 export * from "./fractures";
 export * from "./keys";
 export * from "./links";
+export * from "./motions";
 export * from "./objects";
 export * from "./settings";

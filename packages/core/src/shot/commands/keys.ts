@@ -2,8 +2,12 @@ import type { Draft } from "immer";
 import { plainCopy } from "../../common";
 import type { Quat, Vec3 } from "../../maths";
 import type { Command } from "../edit";
+import { keyedOf } from "../keyed";
 import type { Easing, Id, Key, ObjectKeys, Shot, Ticks } from "../types";
 import { type Placement, placeObject } from "./objects";
+
+/** The keys of an object, of a piece or of a copy. */
+const keysOf = (shot: Draft<Shot>, id: string): Draft<ObjectKeys> | undefined => keyedOf(shot as Shot, id)?.keys as Draft<ObjectKeys>;
 
 /** The keys of an object, or those of one of its corrections. */
 const listsOf = (
@@ -11,7 +15,7 @@ const listsOf = (
 	id: Id,
 	layer: number | undefined,
 ): Pick<Draft<ObjectKeys>, "translation" | "rotation" | "numbers"> | undefined =>
-	layer === undefined ? shot.objects[id]?.keys : shot.objects[id]?.keys.layers?.[layer];
+	layer === undefined ? keysOf(shot, id) : keysOf(shot, id)?.layers?.[layer];
 
 /**
  * Keys where an object is at a tick; a key that stands there already is replaced. Without an easing it goes on like its
@@ -43,7 +47,7 @@ export const setKey = (
 export const poseObject = (id: Id, tick: Ticks, { translation, rotation, scale }: Placement): Command => ({
 	name: scale ? "Size" : rotation ? "Turn" : "Move",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = keysOf(shot, id);
 		if (!keys) return;
 		const key: { translation?: Vec3; rotation?: Quat } = {};
 		const rest: { -readonly [K in keyof Placement]: Placement[K] } = {};
@@ -59,7 +63,7 @@ export const poseObject = (id: Id, tick: Ticks, { translation, rotation, scale }
 export const setNumberKey = (id: Id, name: string, tick: Ticks, value: number): Command => ({
 	name: `Key ${name}`,
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = keysOf(shot, id);
 		if (!keys) return;
 		const former = keys.numbers?.[name] ?? [];
 		keys.numbers = { ...keys.numbers, [name]: withKey(former, { tick, value, easing: easingAt(former, tick) }) };
@@ -189,7 +193,7 @@ export const setEasing = (id: Id, easing: Easing, layer?: number): Command => ({
 export const addLayer = (id: Id, name: string, between: readonly [Ticks, Ticks]): Command => ({
 	name: "Add correction",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = keysOf(shot, id);
 		if (!keys) return;
 		const ends = [...new Set(between)];
 		keys.layers = [
@@ -207,7 +211,7 @@ export const addLayer = (id: Id, name: string, between: readonly [Ticks, Ticks])
 export const changeLayer = (id: Id, layer: number, change: { readonly name?: string; readonly muted?: boolean }): Command => ({
 	name: change.muted === undefined ? "Rename correction" : change.muted ? "Mute correction" : "Apply correction",
 	apply: (shot) => {
-		const found = shot.objects[id]?.keys.layers?.[layer];
+		const found = keysOf(shot, id)?.layers?.[layer];
 		if (found) Object.assign(found, change);
 	},
 });
@@ -215,7 +219,7 @@ export const changeLayer = (id: Id, layer: number, change: { readonly name?: str
 export const removeLayer = (id: Id, layer: number): Command => ({
 	name: "Remove correction",
 	apply: (shot) => {
-		const keys = shot.objects[id]?.keys;
+		const keys = keysOf(shot, id);
 		if (!keys?.layers) return;
 		keys.layers = keys.layers.filter((_, n) => n !== layer);
 		if (keys.layers.length === 0) delete keys.layers;

@@ -2,7 +2,7 @@ import type { Draft } from "immer";
 import { ONE, type Quat, rotate, type Vec3, vec3, ZERO } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import { type Command, together } from "../edit";
-import { freeName } from "../names";
+import { freeName, objectOf } from "../names";
 import type {
 	ArraySource,
 	Bend,
@@ -18,6 +18,7 @@ import type {
 	SceneObject,
 	Shot,
 } from "../types";
+import { dropMotion } from "./motions";
 
 export interface NewObject {
 	readonly id: Id;
@@ -55,6 +56,7 @@ export const removeObjects = (ids: readonly Id[]): Command => ({
 					grew = true;
 				}
 		}
+		for (const id of Object.keys(shot.motions ?? {})) if (doomed.has(objectOf(shot as Shot, id) ?? "")) dropMotion(shot, id);
 		for (const id of doomed) {
 			delete shot.objects[id];
 			delete shot.bodies[id];
