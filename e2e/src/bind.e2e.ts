@@ -14,6 +14,7 @@ import {
 	type,
 	until,
 } from "./browser";
+import { handOver } from "./handOver";
 
 /** Bonds, connectors and chains, by mouse and keyboard. */
 let session: Session;
@@ -112,7 +113,8 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 test("a chain of real links is made from one, carries a buoy by a pick, and swings without slipping apart", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Box"));
 	await act(type(page, "Position height", "4"));
 	await type(page, "Position x", "0");
@@ -156,6 +158,7 @@ test("a chain of real links is made from one, carries a buoy by a pick, and swin
 	const xs = await Promise.all([1, 12, 24, 36, 48, 60, 72].map(async (frame) => (await at("Ball", frame))[0]!));
 	expect(Math.max(...xs)).toBeGreaterThan(0.5);
 	expect(Math.min(...xs)).toBeLessThan(0.2);
+	await handOver(session, 4, counter);
 	expect(session.errors).toEqual([]);
 });
 
@@ -257,7 +260,8 @@ test("a connector breaks at its load: what hangs from it is too heavy, then ligh
 test("a spring scale from an empty shot: the coil follows its weight by a formula, rests where it was set, and says what is wrong", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Coil"));
 	await type(page, "Position x", "0");
 	await act(type(page, "Position height", "2"));
@@ -291,6 +295,7 @@ test("a spring scale from an empty shot: the coil follows its weight by a formul
 	// 20 kg on 800 N/m sink by 245 mm.
 	const sunk = (await at("Ball", 1))[1]! - (await at("Ball", 120))[1]!;
 	expect(sunk).toBeCloseTo((20 * 9.81) / 800, 2);
+	await handOver(session, 2, counter);
 	expect(session.errors).toEqual([]);
 });
 

@@ -2,6 +2,7 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { ElementHandle, Page } from "puppeteer-core";
 import { combine, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
+import { handOver } from "./handOver";
 
 let session: Session;
 beforeAll(async () => {
@@ -284,6 +285,7 @@ test("a crack runs along a drawn line over frames, and its parts come free after
 	await pressText(page, "Make whole again");
 	await page.locator(`::-p-aria([name='Delete preset ${preset}'])`).click();
 	await page.waitForFunction((name) => !document.querySelector(`button[aria-label="Delete preset ${name}"]`), {}, preset);
+	await handOver(session, 17);
 	expect(session.errors).toEqual([]);
 });
 

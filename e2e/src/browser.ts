@@ -100,9 +100,14 @@ export const sleep = (milliseconds: number): Promise<void> => new Promise((resol
 export const state = <T>(page: Page, read: (state: PageState) => T): Promise<T> =>
 	page.evaluate(`(${read.toString()})(window.rubble.state())`) as Promise<T>;
 
+/** What the tests of a file have typed and waited for so far: fields, characters, seconds. */
+const spent = { fields: 0, characters: 0, waited: 0 };
+
 /** Waits until something of the page's state is true. */
 export const until = async (page: Page, test: (state: PageState) => boolean, timeout = 60_000): Promise<void> => {
+	const begin = performance.now();
 	await page.waitForFunction(`window.rubble && (${test.toString()})(window.rubble.state())`, { timeout, polling: 100 });
+	spent.waited += (performance.now() - begin) / 1000;
 };
 
 /** Clicks what carries this name, as a screen reader or an eye would find it. */
@@ -115,6 +120,8 @@ export const pressText = async (page: Page, text: string): Promise<void> => {
 
 /** Types a value into the field of this label and leaves it by Enter. */
 export async function type(page: Page, label: string, value: string): Promise<void> {
+	spent.fields++;
+	spent.characters += value.length;
 	const field = await page.locator(`::-p-aria([name="${label}"][role="textbox"])`).waitHandle();
 	await field.click();
 	await page.keyboard.down("Control");
@@ -202,14 +209,32 @@ export async function downloaded(session: Session, extension: string): Promise<U
 	throw new Error(`no .${extension} file was downloaded`);
 }
 
-/** Counts what a practitioner does: clicks, drags, typed values. */
-export function makeCounter() {
+export interface Counter {
+	/** Does something that counts as one act. */
+	readonly act: (work: Promise<unknown>) => Promise<void>;
+	readonly acts: () => number;
+	readonly minutes: () => number;
+}
+
+/**
+ * Counts what a practitioner does: clicks, drags, typed values. The minutes are those of somebody practised by the
+ * keystroke-level model (Card, Moran and Newell 1980: to think 1.35 s, to point 1.1 s, to press 0.2 s, to change between mouse
+ * and keyboard 0.4 s, to type a character 0.28 s), and the seconds that the application really let wait.
+ */
+export function makeCounter(): Counter {
+	const begun = { ...spent };
 	let acts = 0;
 	return {
-		act: async (work: Promise<unknown>): Promise<void> => {
+		act: async (work) => {
 			acts++;
 			await work;
 		},
 		acts: () => acts,
+		minutes: () =>
+			((1.35 + 1.1 + 0.2) * acts +
+				2 * 0.4 * (spent.fields - begun.fields) +
+				0.28 * (spent.characters - begun.characters) +
+				(spent.waited - begun.waited)) /
+			60,
 	};
 }

@@ -15,6 +15,7 @@ import {
 	type,
 	until,
 } from "./browser";
+import { handOver } from "./handOver";
 
 /**
  * Pieces of work from an empty shot that take many bodies or long runs. In smaller numbers here; with RUBBLE_FULL=1 in
@@ -39,7 +40,8 @@ async function keep(name: string): Promise<void> {
 test("float hopper: floats in a grid are stirred, a frame becomes the start, they are stirred harder and coloured by noise", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Ball"));
 	await act(type(page, "Radius", "0.05"));
@@ -90,13 +92,15 @@ test("float hopper: floats in a grid are stirred, a frame becomes the start, the
 	await keep("hopper-second");
 	expect(acts()).toBeLessThanOrEqual(30);
 	expect(await state(page, (s) => (s as unknown as { takes: unknown[] }).takes.length)).toBe(2);
+	await handOver(session, 3, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a float in its cage: both fall, parts are refined until it fits, and the float stays inside", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	// The cage: a cup and a ring on its rim that lets less through than the float, made one solid.
 	await act(press(page, "Cup"));
@@ -143,13 +147,15 @@ test("a float in its cage: both fall, parts are refined until it fits, and the f
 		expect(float![1]!).toBeGreaterThan(0.2);
 	}
 	await keep("cage-end");
+	await handOver(session, 5, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a boat that bends goes through a wall of bricks: its foot holds, what was hit has left, colliders follow the boat", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Box"));
 	for (const [label, value] of [
@@ -210,13 +216,15 @@ test("a boat that bends goes through a wall of bricks: its foot holds, what was 
 	await sleep(800);
 	await keep("boat-through");
 	expect(acts()).toBeLessThanOrEqual(34);
+	await handOver(session, 10, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a beacon tower falls on the foreshore: coarse on flat ground while trying, then carried over to fine pieces, then true", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Terrain"));
 	await act(page.keyboard.press("3"));
 	await act(choose(page, "Shape", "Flat, while trying"));
@@ -284,13 +292,15 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 	expect(heights.filter((height) => height > -0.8).length / heights.length).toBeGreaterThan(0.9);
 	await keep("tower-true");
 	expect(acts()).toBeLessThanOrEqual(26);
+	await handOver(session, 14, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a tub fills while the camera moves: how many it takes is told, it starts at frame 36, a pole comes in at its moment", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Cup"));
 	await act(press(page, "Ball"));
@@ -348,13 +358,15 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await sleep(500);
 	await keep("tub-end");
 	expect(acts()).toBeLessThanOrEqual(36);
+	await handOver(session, 19, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wakes only what it meets", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Cup"));
 	// Larger ones, and so fewer, where it shall be quick.
@@ -433,13 +445,15 @@ test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wake
 	expect(woken).toBeLessThan(count / 2);
 	await keep("shackles-hook");
 	expect(acts()).toBeLessThanOrEqual(52);
+	await handOver(session, 6, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a float chute: modelled large and run three times as fast, a float rolls down joined rails; the frame is one heavy body", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	// Two rails on a slope, joined to one solid.
 	await act(press(page, "Cylinder"));
@@ -480,5 +494,6 @@ test("a float chute: modelled large and run three times as fast, a float rolls d
 	expect(turned(way[1]!, way[2]!)).toBeGreaterThan(0.4);
 	await keep("chute");
 	expect(acts()).toBeLessThanOrEqual(24);
+	await handOver(session, 12, counter);
 	expect(session.errors).toEqual([]);
 });

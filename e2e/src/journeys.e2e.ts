@@ -16,6 +16,7 @@ import {
 	type,
 	until,
 } from "./browser";
+import { handOver } from "./handOver";
 
 /** Real pieces of work from an empty shot, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -50,7 +51,8 @@ const movedBy = (path: string): Promise<number> =>
 test("a wall from a picture is hit by a thrown ball; then the other picture, nothing else touched", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Box"));
 	for (const [label, value] of [
 		["Width", "3"],
@@ -85,13 +87,15 @@ test("a wall from a picture is hit by a thrown ball; then the other picture, not
 	expect(await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Box/") && body.settings.kind !== "active").length)).toBe(
 		0,
 	);
+	await handOver(session, 13, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("a pane and a grapnel: drawn splinters and crumbs wait until it comes through, in 25 acts", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Panel"));
 	await until(page, (s) => s.bodies.length === 1 && s.building === null);
 	await act(page.keyboard.press("2"));
@@ -128,6 +132,7 @@ test("a pane and a grapnel: drawn splinters and crumbs wait until it comes throu
 	expect(ways.filter((way) => way > 0.1).length).toBeGreaterThan(60);
 	// What it did not meet stays in its frame.
 	expect(ways.filter((way) => way < 1e-6).length).toBeGreaterThan(10);
+	await handOver(session, 1, counter);
 	expect(session.errors).toEqual([]);
 });
 
@@ -183,7 +188,8 @@ test("letters are split, grouped and moved together; a placed copy becomes a ser
 test("two bollard caps, bevelled and with a picture on them, tumble; every third frame is baked; without gravity, one stops earlier by its curves", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Box"));
 	for (const [field, value] of [
@@ -266,6 +272,7 @@ test("two bollard caps, bevelled and with a picture on them, tumble; every third
 	const [[box18], [box48]] = [await posesAt(page, "Box", 19), await posesAt(page, "Box", 48)];
 	expect(Math.hypot(...[0, 1, 2].map((k) => box48![k]! - box18![k]!))).toBeGreaterThan(0.05);
 	expect(await posesAt(page, "Box 2", 48)).toEqual(await posesAt(page, "Box 2", 19));
+	await handOver(session, 16, counter);
 	expect(session.errors).toEqual([]);
 });
 
@@ -298,5 +305,6 @@ test("a lantern's glass: its neck alone is broken again, the rest stays as it wa
 	await press(page, "Remove step 1");
 	await until(page, (s) => s.bodies.every((body) => body.path.split("/").length === 2));
 	expect(await state(page, (s) => s.bodies.length)).toBe(slices);
+	await handOver(session, 15);
 	expect(session.errors).toEqual([]);
 });

@@ -14,6 +14,7 @@ import {
 	type,
 	until,
 } from "./browser";
+import { handOver } from "./handOver";
 
 /** Real pieces of work with forces, regions, keys and worlds, by mouse and keyboard, in smaller numbers than in full size. */
 let session: Session;
@@ -45,7 +46,8 @@ const placesAt = (path: string, frame: number): Promise<number[][]> =>
 test("wave and whirl: a lifting force on keys passes baskets that wake by frame, a whirl follows; the falloff is drawn", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Ball"));
 	await until(page, (s) => s.bodies.length === 2);
@@ -88,6 +90,7 @@ test("wave and whirl: a lifting force on keys passes baskets that wake by frame,
 	await pick("Ball copies");
 	await press(page, "Turn Push off");
 	await page.waitForSelector("::-p-aria([name='Turn Push on'])");
+	await handOver(session, 18, counter);
 	expect(session.errors).toEqual([]);
 });
 
@@ -200,6 +203,7 @@ test("two decks: a crate goes to a second world and back, another shot is brough
 	);
 	await combine(page, "Control", "z");
 	await until(page, (s) => s.bodies.length === 3);
+	await handOver(session, 7);
 	expect(session.errors).toEqual([]);
 });
 

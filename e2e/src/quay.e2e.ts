@@ -16,6 +16,7 @@ import {
 	type,
 	until,
 } from "./browser";
+import { noteActs } from "./handOver";
 
 /**
  * Pieces of work from an empty shot to files or kept places. In smaller numbers here; with RUBBLE_FULL=1 in full size, as
@@ -46,7 +47,8 @@ async function keep(name: string): Promise<void> {
 test("floats over the quay: a jittered block of lively floats falls; one USD file holds them, the same each time, without camera and light", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Ball"));
 	await act(type(page, "Radius", "0.1"));
@@ -86,13 +88,15 @@ test("floats over the quay: a jittered block of lively floats falls; one USD fil
 	await pressText(page, "Bake and download");
 	expect(Buffer.compare(Buffer.from(await downloaded(session, "usda")), Buffer.from(once))).toBe(0);
 	expect(acts()).toBeLessThanOrEqual(18);
+	noteActs(8, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("name board: letters spin, are gathered by age and flung out; balls while trying, hulls for true; an OBJ for each frame", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	const word = FULL ? "SALTMARSHHARBOUR" : "OAR";
 	await act(press(page, "Letters"));
 	await until(page, (s) => s.bodies.length === 1);
@@ -147,13 +151,15 @@ test("name board: letters spin, are gathered by age and flung out; balls while t
 	expect(names).toHaveLength(last);
 	expect(names).toEqual([...names].sort());
 	expect(acts()).toBeLessThanOrEqual(27);
+	noteActs(9, counter);
 	expect(session.errors).toEqual([]);
 });
 
 test("slipway dressing: twenty boxes, cups and coils settle on a slope in one press, and lie there without physics", async () => {
 	const { page } = session;
 	await newShot(page);
-	const { act, acts } = makeCounter();
+	const counter = makeCounter();
+	const { act, acts } = counter;
 	await act(press(page, "Ground"));
 	await act(press(page, "Box"));
 	await act(press(page, "Cup"));
@@ -177,5 +183,6 @@ test("slipway dressing: twenty boxes, cups and coils settle on a slope in one pr
 	await combine(page, "Control", "z");
 	await until(page, (s) => s.kept.used === 0);
 	expect(acts()).toBeLessThanOrEqual(10);
+	noteActs(11, counter);
 	expect(session.errors).toEqual([]);
 });

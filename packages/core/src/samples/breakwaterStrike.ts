@@ -25,14 +25,14 @@ export const breakwaterStrike: Sample = {
 		addObject({
 			id: "breakwater",
 			name: "Breakwater",
-			source: { kind: "shape", shape: "box", parameters: { width: 3.2, height: 1.7, depth: 0.6 } },
+			source: { kind: "shape", shape: "box", parameters: { width: 3.2, height: 1.7, depth: 0.36 } },
 			translation: [0, 0.85, 0],
 		}),
 		setFracture("breakwater-break", { object: "breakwater", method: "voronoi", options: { count: 320, seed: 7, spread: "even", gap: 0 } }),
 		setBody(["breakwater"], { kind: "active" }),
 		addBondSet("breakwater-bonds", {
 			name: "Concrete",
-			options: { on: '"Breakwater/*"', strength: "material", factor: 0.25, toughness: 30, foot: "touching", uneven: 0.3, grain: 0.5 },
+			options: { on: '"Breakwater/*"', strength: "material", factor: 0.2, toughness: 30, foot: "touching", uneven: 0.3, grain: 0.5 },
 			// Its bedding goes deep.
 			changes: [{ id: "bedding", bodies: [], rule: "height < 0.45 m", strokes: [], reach: 0, factor: 3 }],
 			hidden: false,
@@ -75,7 +75,7 @@ export const breakwaterStrike: Sample = {
 			translation: along(LINKS * PITCH + BUOY),
 			material: "paintedSteel",
 		}),
-		setBody(["buoy"], { kind: "active", mass: 1200 }),
+		setBody(["buoy"], { kind: "active", mass: 2400 }),
 		addConnector("anchor", {
 			name: "Anchor chain",
 			connector: "pin",

@@ -1,5 +1,5 @@
 import { rotate, type Vec3, vec3 } from "../maths";
-import { hullDistance } from "../mesh";
+import { hullDepth, hullDistance } from "../mesh";
 import type { Engine, EngineFactory, Overlap } from "./engine/types";
 import { Kind, type SimScene } from "./scene";
 
@@ -35,12 +35,12 @@ export async function findStartOverlaps(
 	const engine = await factory(scene, new Uint8Array(scene.count));
 	const tied = makeTied(scene);
 	try {
+		const counts = ({ a, b, depth }: Overlap) => depth > (least ?? overlapTolerance(scene, a, b));
 		return engine
 			.overlaps(0)
-			.filter(
-				({ a, b, depth }) =>
-					(!tied(a, b) || parted(a, b)) && depth > (least ?? overlapTolerance(scene, a, b)) && reallyOverlap(scene, a, b, least),
-			);
+			.filter((one) => (!tied(one.a, one.b) || parted(one.a, one.b)) && counts(one) && reallyOverlap(scene, one.a, one.b, least))
+			.map((one) => ({ ...one, depth: Math.min(one.depth, trueDepth(scene, one.a, one.b)) }))
+			.filter(counts);
 	} finally {
 		engine.dispose();
 	}
@@ -69,6 +69,13 @@ function reallyOverlap(scene: SimScene, a: number, b: number, least: number | un
 	const other = shrunkHulls(scene, b, share(b));
 	if (!one || !other) return true;
 	return one.some((hull) => other.some((against) => hullDistance(hull, against) === 0));
+}
+
+/** How deep the hulls of two bodies reach into each other; the engine says 21 cm of pieces with a common face that are in each other by 8 mm. */
+function trueDepth(scene: SimScene, a: number, b: number): number {
+	const [one, other] = [shrunkHulls(scene, a, 0), shrunkHulls(scene, b, 0)];
+	if (!one || !other) return Number.POSITIVE_INFINITY;
+	return Math.max(...one.flatMap((hull) => other.map((against) => hullDepth(hull, against))));
 }
 
 /** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */

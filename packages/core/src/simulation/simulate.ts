@@ -363,7 +363,7 @@ function muteOverlaps(run: Run, broke: readonly { readonly a: number; readonly b
 
 /** Pairs that do not push each other in the coming step: what overlapped from the start, what came apart a moment ago, and these. */
 function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void {
-	const grace = inGrace(run.bonded.state, run.step);
+	const grace = inGrace(run, run.bonded);
 	const count = run.muted.length + grace.length + pairs.length;
 	if (count === 0 && !run.someMuted) return;
 	run.engine.mute([...run.muted, ...grace, ...pairs]);

@@ -38,6 +38,11 @@ test("bodies can be put together and taken apart in any order: each is on one ca
 		[free(5, 4, 3), free(2, 1, 0)],
 		[free(0), free(1), free(2)],
 		[free(3), free(4), free(5)],
+		// 2 is left alone on its own carrier, which stands where 1 does.
+		[free(0, 1, 2, 3, 4, 5)],
+		[free(1, 2, 3, 4, 5), free(0)],
+		[free(3, 4, 5), free(1, 2)],
+		[free(2), free(1)],
 	]) {
 		engine.regroup(groups);
 		for (const { bodies } of groups) {

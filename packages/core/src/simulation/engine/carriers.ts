@@ -33,9 +33,11 @@ export function makeCarriers(scene: SimScene): Carriers {
 	};
 }
 
-/** Whether a body moves alone, in its own carrier's frame. */
-export const isAlone = ({ of, members, seat }: Carriers, i: number): boolean =>
-	of[i] === i && members[i]!.length === 1 && seat[SEAT * i + 6] === 1;
+/** Whether a body moves alone, in its own carrier's frame: what is left of a group may sit beside its carrier's origin. */
+export const isAlone = ({ of, members, seat }: Carriers, i: number): boolean => {
+	const at = SEAT * i;
+	return of[i] === i && members[i]!.length === 1 && seat[at + 6] === 1 && seat[at] === 0 && seat[at + 1] === 0 && seat[at + 2] === 0;
+};
 
 export const seatOf = ({ seat }: Carriers, i: number): { readonly translation: Vec3; readonly rotation: Quat } => {
 	const at = SEAT * i;

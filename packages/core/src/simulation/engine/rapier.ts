@@ -312,6 +312,8 @@ function adapt(
 				const c = carrier[members[0]!]!;
 				readBody(bodies[c]!, memory, c, vector, quaternion);
 			}
+			// Some colliders stand where the step had brought them, others where it began: whoever asks how far apart they are.
+			world.propagateModifiedBodyPositionsToColliders();
 			silence();
 		},
 		contactsWith(i, visit) {
