@@ -1,6 +1,6 @@
 import { posesAt } from "../cache";
 import { fromAxisAngle } from "../maths";
-import { addArray, type Command, placeObject, setBody, setFracture, setSettings } from "../shot";
+import { addArray, addObject, type Command, placeObject, setBody, setFracture, setSettings } from "../shot";
 import { runShot, shape, shotOf } from "../testing";
 
 const ground: readonly Command[] = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive", friction: 1, bounce: 0 })];
@@ -164,4 +164,32 @@ test.each([
 	for (let i = 0; i < scene.count; i++) dropped = Math.max(dropped, scene.position[3 * i + 1]! - poses[7 * i + 1]!);
 	if (stands) expect(dropped).toBeLessThan(0.02);
 	else expect(dropped).toBeGreaterThan(0.5);
+});
+
+test.each([3, 40, 150])("a splinter of 4 mm that is thrown at %d m/s goes so far as a large thing would", async (speed) => {
+	const shot = shotOf(
+		shape("splinter", "box", { width: 0.03, height: 0.004, depth: 0.02 }, [0, 5, 0]),
+		setBody(["splinter"], { kind: "active", velocity: [speed, 0, 0] }),
+		setSettings({ lastFrame: 25 }),
+	);
+	const run = await runShot(shot);
+	expect(run.at("splinter", 25)[0]).toBeCloseTo(speed, 2);
+	expect(run.at("splinter", 25)[1]).toBeCloseTo(5 - 9.81 / 2, 1);
+});
+
+test("a splinter that falls for three seconds is as fast as one should be, and so is what a burst throws", async () => {
+	const shot = shotOf(
+		shape("splinter", "box", { width: 0.03, height: 0.004, depth: 0.02 }, [0, 60, 0]),
+		shape("other", "box", { width: 0.03, height: 0.004, depth: 0.02 }, [5, 60, 0]),
+		setBody(["splinter", "other"], { kind: "active" }),
+		addObject({
+			id: "wind",
+			name: "wind",
+			source: { kind: "force", force: "push", options: { on: "other", along: "x", strength: 200 } },
+		}),
+		setSettings({ lastFrame: 73 }),
+	);
+	const run = await runShot(shot);
+	expect(run.speed("splinter", 73)[1]).toBeCloseTo(-9.81 * 3, 0);
+	expect(run.speed("other", 73)[0] / 600).toBeCloseTo(1, 1);
 });

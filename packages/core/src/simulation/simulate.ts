@@ -250,6 +250,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	if (begin === 0) engine.readState(run.before);
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
+	allowSpeeds(run);
 	engine.remember(run.before);
 	if (run.hasBonds) muteFor(run, []);
 	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
@@ -441,6 +442,22 @@ function sweepFast(run: Run): void {
 		const v = before.velocity;
 		engine.setSweep(i, 1.5 * Math.sqrt(v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2) * dt + 0.01);
 	}
+}
+
+/** Blows make light things faster than what hits them, twice as fast at most; the rest is room. */
+const ROOM_FOR_BLOWS = 3;
+
+/** Tells the engine how fast things may get in the coming step. */
+function allowSpeeds({ scene, engine, before, pushes }: Run): void {
+	const dt = stepSeconds(scene);
+	const length2 = (of: ArrayLike<number>, k: number) => of[3 * k]! ** 2 + of[3 * k + 1]! ** 2 + of[3 * k + 2]! ** 2;
+	let fastest2 = 0;
+	for (let i = 0; i < scene.count; i++)
+		fastest2 = Math.max(fastest2, before.awake[i] === 1 ? length2(before.velocity, i) : 0, length2(scene.velocity, i));
+	for (const i of scene.animated) fastest2 = Math.max(fastest2, length2(before.velocity, i));
+	let push2 = 0;
+	for (let k = 0; k < pushes.count; k++) push2 = Math.max(push2, length2(pushes.forces, k) / scene.mass[pushes.list[k]!]! ** 2);
+	engine.allowSpeed(ROOM_FOR_BLOWS * (Math.sqrt(fastest2) + Math.sqrt(push2) * dt));
 }
 
 function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void {

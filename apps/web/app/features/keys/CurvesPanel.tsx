@@ -15,7 +15,7 @@ import {
 	together,
 } from "@rubble/core/shot";
 import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { editedLayer } from "~/workbench/store/correcting";
 import { currentKeyed } from "~/workbench/store/selectors";
@@ -76,7 +76,9 @@ function Editor({ id }: { id: string }) {
 	const [drag, setDrag] = useState<Drag | null>(null);
 	const [width, setWidth] = useState(800);
 	const box = useRef<SVGSVGElement>(null);
-	useEffect(() => {
+	// Before it is painted: curves must not be seen, or pressed, where they are not.
+	useLayoutEffect(() => {
+		setWidth(box.current!.clientWidth);
 		const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
 		observer.observe(box.current!);
 		return () => observer.disconnect();

@@ -38,6 +38,8 @@ const CONTACT_FREQUENCY = 60;
  * 25 m/s out of a fall at 3. With a shorter length it is gentler; the tolerances are given in metres, so they stay.
  */
 const CORRECTION = 0.25;
+/** The library holds velocities to so many of its lengths a second: things of 5 mm could be no faster than 3 m/s. */
+const MOST_LENGTHS = 400;
 /** Shares of the typical length. Five times the library's look-ahead: with less one heap in three kept a piece that never stopped. */
 const TOLERATED_OVERLAP = 0.001;
 const LOOK_AHEAD = 0.01;
@@ -50,9 +52,7 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	const [gx, gy, gz] = tripleAt(scene.gravity, 0);
 	const world = new RAPIER.World({ x: gx, y: gy, z: gz });
 	const unit = typicalLength(scene);
-	world.lengthUnit = unit * CORRECTION;
-	world.integrationParameters.normalizedAllowedLinearError = TOLERATED_OVERLAP / CORRECTION;
-	world.integrationParameters.normalizedPredictionDistance = LOOK_AHEAD / CORRECTION;
+	setLength(world, unit * CORRECTION, unit);
 	world.numSolverIterations = settings.solverIterations;
 	world.integrationParameters.contact_natural_frequency = CONTACT_FREQUENCY;
 	world.timestep = stepSeconds(scene);
@@ -66,6 +66,13 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	const carriers = makeCarriers(scene);
 	const { bodies } = tables(world, scene.count, owner);
 	return adapt(scene, world, held.slice(), carriers, owner, createJoints(scene, world, bodies, carriers));
+}
+
+/** The library's own length, metres, with tolerances that stay what they are in metres. */
+function setLength(world: RAPIER.World, length: number, unit: number): void {
+	world.lengthUnit = length;
+	world.integrationParameters.normalizedAllowedLinearError = (TOLERATED_OVERLAP * unit) / length;
+	world.integrationParameters.normalizedPredictionDistance = (LOOK_AHEAD * unit) / length;
 }
 
 function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engine {
@@ -164,6 +171,7 @@ function adapt(
 		filterIntersectionPair: () => false,
 	};
 	let dt = stepSeconds(scene);
+	const unit = typicalLength(scene);
 	// A snapshot holds the forces of its last step.
 	for (let i = 0; i < bodies.length; i++) if (scene.kind[i] === Kind.Active) bodies[i]!.resetForces(false);
 	const pushed: number[] = [];
@@ -421,6 +429,12 @@ function adapt(
 		setSweep(i, distance) {
 			// Told anew in every step, though mostly the same: a body that is left alone is another one in a snapshot.
 			if (isFirst(i)) bodyAt(i).setSoftCcdPrediction(distance);
+		},
+		allowSpeed(speed) {
+			// In steps of two, so that it seldom changes.
+			let length = unit * CORRECTION;
+			while (MOST_LENGTHS * length < speed) length *= 2;
+			if (world.lengthUnit !== length) setLength(world, length, unit);
 		},
 		setVelocities(list, { velocity, spin }) {
 			for (const i of list) {

@@ -115,6 +115,8 @@ export interface Engine {
 	separation(a: number, b: number, reach: number): number | undefined;
 	/** Distance that a body may travel unseen in the next step, metres; 0 for slow ones. */
 	setSweep(body: number, distance: number): void;
+	/** Says how fast things may get in the next step, m/s: the library holds back what is faster. */
+	allowSpeed(speed: number): void;
 	/** Sets the velocities of these bodies to those in `from`; does not wake them. */
 	setVelocities(bodies: readonly number[], from: Pick<BodyState, "velocity" | "spin">): void;
 	/** Bodies whose colliders are close enough to be looked at as a pair with this one. */
