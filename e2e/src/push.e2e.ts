@@ -169,41 +169,43 @@ test("a boat-hook region drawn through a field of stones wakes only those that i
 
 test("two decks: a crate goes to a second world and back, another shot is brought in with its own", async () => {
 	const { page } = session;
+	const counter = makeCounter();
+	const { act } = counter;
 	await newShot(page);
-	await press(page, "Ground");
-	await press(page, "Box");
-	await press(page, "Box");
+	await act(press(page, "Ground"));
+	await act(press(page, "Box"));
+	await act(press(page, "Box"));
 	await until(page, (s) => s.bodies.length === 3);
-	await type(page, "Position x", "0");
-	await type(page, "Position height", "1.6");
-	await page.keyboard.press("3");
-	await kind("Active");
-	await page.keyboard.press("5");
-	await pick("Ground");
-	await press(page, "Add a world");
+	await act(type(page, "Position x", "0"));
+	await act(type(page, "Position height", "1.6"));
+	await act(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await act(page.keyboard.press("5"));
+	await act(pick("Ground"));
+	await act(press(page, "Add a world"));
 	await until(page, (s) => Object.keys((s.shot as any).worlds).length === 1);
-	await pick("Box 2");
-	await page.keyboard.press("3");
-	await page.locator("::-p-aria([name='Belongs to'])").click();
-	await page.locator("::-p-aria([role='option']) ::-p-text(World 2)").click();
+	await act(pick("Box 2"));
+	await act(page.keyboard.press("3"));
+	await act(page.locator("::-p-aria([name='Belongs to'])").click());
+	await act(page.locator("::-p-aria([role='option']) ::-p-text(World 2)").click());
 	await until(page, (s) => s.bodies.some((body) => (body.settings as any).world !== ""));
 	// In its world there is nothing to stand on: it falls through the other box and the ground.
 	await page.waitForSelector("::-p-text(In “World 2” nothing holds still)");
-	await page.keyboard.press("6");
-	await type(page, "Last", "30");
-	await runToEnd(page);
+	await act(page.keyboard.press("6"));
+	await act(type(page, "Last", "30"));
+	await act(runToEnd(page));
 	expect((await placesAt("Box 2", 30))[0]![1]!).toBeLessThan(-1);
-	await page.keyboard.press("5");
-	await pick("Ground");
-	await pressText(page, "Bring in a shot");
-	await page.locator("::-p-aria([role='menuitem']) ::-p-text(Breakwater strike)").click();
+	await act(page.keyboard.press("5"));
+	await act(pick("Ground"));
+	await act(pressText(page, "Bring in a shot"));
+	await act(page.locator("::-p-aria([role='menuitem']) ::-p-text(Breakwater strike)").click());
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Breakwater strike/")).length > 300, 90_000);
 	expect(await state(page, (s) => Object.values((s.shot as any).worlds).map((world: any) => world.name))).toEqual(
 		expect.arrayContaining(["World 2", "Breakwater strike"]),
 	);
 	await combine(page, "Control", "z");
 	await until(page, (s) => s.bodies.length === 3);
-	await handOver(session, 7);
+	await handOver(session, 7, counter);
 	expect(session.errors).toEqual([]);
 });
 
