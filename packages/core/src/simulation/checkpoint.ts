@@ -28,7 +28,7 @@ export interface Checkpoint {
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x364b524d; // "MRK6"
+const MAGIC = 0x374b524d; // "MRK7"
 const HEADER = 10;
 
 /** Bytes a body has in each array, in their order in the file. */
