@@ -4,9 +4,21 @@ import type { Vec3 } from "@rubble/core/maths";
 import { drawMesh } from "@rubble/core/mesh";
 import { shapedAt } from "@rubble/core/shaping";
 import { type Id, type Shot, type Ticks, tickOfFrame } from "@rubble/core/shot";
-import { BufferAttribute, BufferGeometry, Group, Matrix4, Mesh, MeshStandardMaterial, type Scene } from "three";
+import {
+	BufferAttribute,
+	BufferGeometry,
+	EdgesGeometry,
+	Group,
+	LineBasicMaterial,
+	LineSegments,
+	Matrix4,
+	Mesh,
+	MeshStandardMaterial,
+	type Scene,
+} from "three";
 import type { Drawing } from "~/workers/messages";
 import type { Bodies } from "./bodies";
+import { EDGE_ANGLE, PICKED } from "./overlays";
 import type { PosedState } from "./poses";
 
 /** Objects whose shape or place follows others by links, or whose shape is keyed: drawn by themselves, anew at each frame. */
@@ -15,13 +27,26 @@ export interface Linked {
 	readonly objects: () => ReadonlySet<Id>;
 	/** Call after bodies have been put in their places. */
 	readonly follow: (state: PosedState) => void;
+	/** Outlines of those that are picked. */
+	readonly setSelection: (objects: ReadonlySet<Id>) => void;
+	/** Does something while no outlines are seen. */
+	readonly without: (work: () => void) => void;
 	readonly dispose: () => void;
+}
+
+interface Drawn {
+	readonly mesh: Mesh<BufferGeometry, MeshStandardMaterial>;
+	readonly outline: LineSegments;
+	/** What it was made from. */
+	readonly key: string;
 }
 
 export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 	const root = new Group();
 	scene.add(root);
-	const meshes = new Map<Id, { mesh: Mesh<BufferGeometry, MeshStandardMaterial>; key: string }>();
+	const meshes = new Map<Id, Drawn>();
+	const outlines = new LineBasicMaterial({ color: PICKED, depthTest: false, transparent: true });
+	let picked: ReadonlySet<Id> = new Set();
 	let drawn = new Set<Id>();
 	const matrix = new Matrix4();
 	const remove = (id: Id) => {
@@ -30,6 +55,7 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 		root.remove(known.mesh);
 		known.mesh.geometry.dispose();
 		known.mesh.material.dispose();
+		known.outline.geometry.dispose();
 		meshes.delete(id);
 	};
 	return {
@@ -54,20 +80,34 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 				let known = meshes.get(id);
 				if (known?.key !== key) {
 					remove(id);
-					known = { mesh: new Mesh(geometryOf(shot, id, link, tick, state.drawings[id]?.straight), new MeshStandardMaterial()), key };
+					const geometry = geometryOf(shot, id, link, tick, state.drawings[id]?.straight);
+					const outline = new LineSegments(new EdgesGeometry(geometry, EDGE_ANGLE), outlines);
+					outline.renderOrder = 1;
+					known = { mesh: new Mesh(geometry, new MeshStandardMaterial()), outline, key };
 					known.mesh.castShadow = known.mesh.receiveShadow = true;
-					root.add(known.mesh);
+					root.add(known.mesh.add(outline));
 					meshes.set(id, known);
 				}
 				const { colour, roughness, metalness } = shot.materials[item.material]!;
 				known.mesh.material.setValues({ color: colour, roughness, metalness });
+				known.outline.visible = picked.has(id);
 				known.mesh.visible = !item.hidden && (!state.alone || state.alone.includes(id));
 				const { translation, rotation } = worldPose(shot, id, tick);
 				known.mesh.position.set(...(translation.map((v, k) => v + link.moved[k]!) as [number, number, number]));
 				known.mesh.quaternion.set(...rotation);
 			}
 		},
+		setSelection(objects) {
+			picked = objects;
+			for (const [id, { outline }] of meshes) outline.visible = picked.has(id);
+		},
+		without(work) {
+			outlines.visible = false;
+			work();
+			outlines.visible = true;
+		},
 		dispose() {
+			outlines.dispose();
 			for (const id of [...meshes.keys()]) remove(id);
 			scene.remove(root);
 		},

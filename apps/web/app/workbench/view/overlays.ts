@@ -54,11 +54,13 @@ export interface TieLines {
 /** More outlined bodies than this would hide the picture. */
 const MOST_OUTLINES = 1200;
 const FEW = 24;
-const EDGE_ANGLE = 24; // degrees
+/** Faces that meet at more than this have an edge between them. degrees */
+export const EDGE_ANGLE = 24;
+export const PICKED = "#12a594";
 const GUIDE = "#b5452c";
 
 export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
-	const outline = makeLines("#12a594", 1);
+	const outline = makeLines(PICKED, 1);
 	const colliders = makeLines("#5a4fa3", 0.7);
 	const centres = new Points(
 		new BufferGeometry(),

@@ -114,12 +114,17 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		}
 	};
 	const look = (state: WorkbenchState) => dress(stage, bodies, linked, state);
-	const outline = (state: WorkbenchState) =>
+	const outline = (state: WorkbenchState) => {
+		const picked = selectedBodies(state);
+		linked.setSelection(new Set(picked.map((body) => body.object)));
 		overlays.setSelection(
 			// What links draw is somewhere else than its drawing.
-			selectedBodies(state).flatMap((body) => (linked.objects().has(body.object) ? [] : [body.id])),
+			picked.flatMap((body) => (linked.objects().has(body.object) ? [] : [body.id])),
 			Object.values(state.drawings),
 		);
+	};
+	/** Draws without helpers and outlines. */
+	const bare = (draw: () => void) => overlays.without(() => linked.without(draw));
 	const centres = (state: WorkbenchState) =>
 		overlays.setCentres(
 			state.showCentres
@@ -191,7 +196,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const capture = (into: HTMLCanvasElement, best: boolean) => {
 		const { width, height } = canvas.getBoundingClientRect();
 		const distance = best ? stage.camera.position.distanceTo(controls.target) : undefined;
-		stage.drawAt(into.width, into.height, (draw) => overlays.without(draw), distance);
+		stage.drawAt(into.width, into.height, bare, distance);
 		into.getContext("2d")!.drawImage(canvas, 0, 0, into.width, into.height);
 		stage.resize(width, height);
 		stage.draw();
@@ -303,7 +308,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			stage.draw();
 		},
 		picture() {
-			overlays.without(() => stage.renderer.render(stage.scene, stage.camera));
+			bare(() => stage.renderer.render(stage.scene, stage.camera));
 			return new Promise((resolve) => {
 				const small = document.createElement("canvas");
 				small.width = 592;
