@@ -9,7 +9,7 @@ export const causewayArch: Sample = {
 	shot: { ...emptyShot("Causeway arch"), note: "Masonry read out of a picture" },
 	pictures: { [BRICKS]: "bricks.png" },
 	commands: [
-		setSettings({ lastFrame: 96 }),
+		setSettings({ lastFrame: 96, solverIterations: 6 }),
 		addObject({ id: "shore", name: "Shore", source: { kind: "shape", shape: "ground", parameters: {} }, material: "sand" }),
 		setBody(["shore"], { kind: "passive" }),
 		addObject({
