@@ -32,17 +32,13 @@ const HANDLE = 42;
 /** Kept by Copy for Paste: keys with ticks from the first one. */
 let copied: { readonly channel: KeyChannel; readonly keys: readonly Key<unknown>[] }[] = [];
 
-/** Curves of the picked object's keys, over the view: drag points and slopes, box them, give them an easing. */
+/** Curves of the picked object's keys, below the view: drag points and slopes, box them, give them an easing. */
 export function CurvesPanel() {
 	const state = useWorkbench();
 	const id = currentKeyed(state);
 	if (!state.curves) return null;
 	return (
-		<section
-			aria-label="Curves"
-			className="absolute inset-x-0 bottom-0 z-10 border-t border-line bg-chalk"
-			onPointerDown={(event) => event.stopPropagation()}
-		>
+		<section aria-label="Curves" className="shrink-0 border-t border-line bg-chalk" onPointerDown={(event) => event.stopPropagation()}>
 			{id !== undefined && keyedOf(state.shot, id) ? <Editor key={id} id={id} /> : <Nothing />}
 		</section>
 	);

@@ -1,6 +1,6 @@
 import type { AssetRef, Material } from "@rubble/core/shot";
 import type { Color, Intersection, Matrix4, Object3D, Raycaster, Sphere, Texture } from "three";
-import { BufferAttribute, BufferGeometry, MeshStandardMaterial, RepeatWrapping, SRGBColorSpace, TextureLoader } from "three";
+import { BufferAttribute, BufferGeometry, FrontSide, MeshStandardMaterial, RepeatWrapping, SRGBColorSpace, TextureLoader } from "three";
 import { assetUrl } from "~/workers/assetUrl";
 import type { Drawing } from "~/workers/messages";
 
@@ -62,7 +62,8 @@ const OPENING = `
  */
 export function makeMaterial(drawing: Drawing, onLoad: () => void): { material: MeshStandardMaterial; crack: CrackUniforms } {
 	const { picture, insidePicture, closed } = drawing;
-	const material = new MeshStandardMaterial({ vertexColors: true });
+	// Faces that look at the light cast the shadows: those inside a solid end where its outside begins and would draw its seams.
+	const material = new MeshStandardMaterial({ vertexColors: true, shadowSide: FrontSide });
 	const crack: CrackUniforms = { crackTip: { value: 1 }, crackWidth: { value: 1 } };
 	const [outer, inner] = [picture, insidePicture].map((asset) => (asset ? loadPicture(asset, onLoad) : null));
 	const pictured = picture !== undefined || insidePicture !== undefined;
