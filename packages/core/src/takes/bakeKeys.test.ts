@@ -7,6 +7,7 @@ import {
 	edit,
 	parseShot,
 	placeObject,
+	removeFracture,
 	removeObjects,
 	type Shot,
 	setBody,
@@ -115,6 +116,7 @@ test("pieces and copies get keys of their own: they follow them in their object,
 	const [before, after] = [frameHashes(baked), frameHashes(layered)];
 	expect([before[8] === after[8], before[14] === after[14]]).toEqual([true, false]);
 	expect(edit(layered, unbake([copy, piece])).shot).toEqual(shot);
+	expect(edit(baked, removeFracture("cut")).shot.motions).toEqual({ [copy]: baked.motions![copy] });
 	expect(edit(baked, removeObjects(["heap"])).shot.motions).toEqual({ [piece]: baked.motions![piece] });
 });
 

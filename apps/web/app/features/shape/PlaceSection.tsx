@@ -1,12 +1,11 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
-import { fromEuler, radians } from "@rubble/core/maths";
 import { type Id, makeSizeReal, objectOf, type Placement, setPivot, tickOfFrame } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 
 import { poseNow } from "~/workbench/store/correcting";
 import { useWorkbench } from "~/workbench/store/store";
-import { toEulerDegrees } from "./euler";
+import { PoseFields } from "./PoseFields";
 import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatMove, rework, setDown } from "./reshape";
 
 /** Where an object stands, and what can be made of it. */
@@ -24,20 +23,7 @@ export function PlaceSection({ id }: { id: Id }) {
 	const sized = item.scale.some((s) => s !== 1);
 	return (
 		<Section title="Place" aside={isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
-			<VectorField
-				label="Position"
-				unit="m"
-				help="Of its pivot, from the world's middle"
-				value={pose.translation}
-				onChange={(translation) => place({ translation })}
-			/>
-			<VectorField
-				label="Turn"
-				unit="°"
-				help="About x, the upright, and z"
-				value={toEulerDegrees(pose.rotation)}
-				onChange={(turn) => place({ rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) })}
-			/>
+			<PoseFields pose={pose} of="pivot" onChange={place} />
 			<VectorField
 				label="Size"
 				unit="×"

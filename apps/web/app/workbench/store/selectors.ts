@@ -14,7 +14,9 @@ export function currentObject({ shot, selection }: Pick<WorkbenchState, "shot" |
 /** What keys on show are of: the last picked piece or copy where it has its own, else its object. */
 export function currentKeyed({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string | undefined {
 	const last = selection[selection.length - 1];
-	return last !== undefined && shot.motions?.[last] ? last : currentObject({ shot, selection });
+	const object = currentObject({ shot, selection });
+	// Pieces that are broken no more have keys without a home.
+	return last !== undefined && object !== undefined && shot.motions?.[last] ? last : object;
 }
 
 /** Bodies that the selection stands for: an object means all of its pieces. */

@@ -1,15 +1,15 @@
 import type { Draft } from "immer";
 import { plainCopy } from "../../common";
 import type { Command } from "../edit";
-import type { AgainStep, Fracture, Id, OptionValue } from "../types";
+import type { AgainStep, Fracture, Id, OptionValue, Shot } from "../types";
+import { dropMotion } from "./motions";
 
 /** Breaks an object, or breaks it another way: the former set-up is replaced. */
 export const setFracture = (id: Id, fracture: Fracture): Command => ({
 	name: "Break",
 	apply: (shot) => {
 		if (!shot.objects[fracture.object]) return;
-		for (const [other, item] of Object.entries(shot.fractures))
-			if (other !== id && item.object === fracture.object) delete shot.fractures[other];
+		for (const [other, item] of Object.entries(shot.fractures)) if (other !== id && item.object === fracture.object) drop(shot, other);
 		shot.fractures[id] = fracture as Draft<Fracture>;
 	},
 });
@@ -62,6 +62,12 @@ export const removeStep = (id: Id, step: number): Command => ({
 export const removeFracture = (id: Id): Command => ({
 	name: "Make whole",
 	apply: (shot) => {
-		delete shot.fractures[id];
+		drop(shot, id);
 	},
 });
+
+/** A fracture with the keys of its pieces. */
+function drop(shot: Draft<Shot>, id: Id): void {
+	delete shot.fractures[id];
+	for (const piece of Object.keys(shot.motions ?? {})) if (piece.startsWith(`${id}:`)) dropMotion(shot, piece);
+}
