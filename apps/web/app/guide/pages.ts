@@ -116,6 +116,18 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Only in, flat",
 					"Terrain can collide in a region only, where things fall, and in parts; or as flat ground while you try. A check says so and makes it true with one press.",
 				],
+				[
+					"Start",
+					"Velocity and spin that it has when it wakes. “Throw a ball at it” sends a steel ball that wakes it; aim, speed and weight can be changed afterwards.",
+				],
+				[
+					"Keys",
+					"Go to a frame, place the object, “Set key” (K); go to another frame, place it again, K: two keys make a motion. “Make it animated” lets it push. An active thing with keys follows them until it wakes, goes on with the speed that they had, and can go back to them at a frame.",
+				],
+				[
+					"Mass, centre",
+					"From the real shape and the density, or given; the centre of mass can be moved, and “Centres” above the view shows it.",
+				],
 				["Rests", "Slower than this and so long on the spot it calms down, and its heap sleeps. At a speed of 0 it never rests."],
 				["Rolling, margin", "Rolling resistance stops balls; a margin of a millimetre calms thin things."],
 			],
@@ -205,6 +217,10 @@ export const GUIDE: readonly GuidePageText[] = [
 			"Run simulates what is missing or out of date and stores every frame, so that any of them can be jumped to at once. Blue in the timeline is stored, ochre is out of date: it no longer follows from the shot.",
 			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. “Divided up to” does only those in 2, 4 or 8 parts in which something would cross more than its own thickness; how far is told while it runs. A run that is stopped goes on where it was, with the same result as in one go.",
 			[
+				[
+					"Time scale",
+					"Simulated seconds in a second of the shot: 0.2 is slow motion, 3 makes what was modelled nine times too large look its size. Keys stay where they are.",
+				],
 				[
 					"Takes",
 					"Every run belongs to a take. “Run as new” keeps the one before. Click a take to show it; its menu renames, locks, picks the good one, duplicates, deletes, and takes up its settings. A locked take is never run into.",

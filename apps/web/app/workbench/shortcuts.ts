@@ -5,7 +5,7 @@ export interface Shortcut {
 
 /** As listed under `?`. */
 export const SHORTCUTS: readonly Shortcut[] = [
-	{ keys: "1 2 3 5 6 7", what: "Go to a stage" },
+	{ keys: "1 to 7", what: "Go to a stage" },
 	{ keys: "Space", what: "Play, pause" },
 	{ keys: "← →", what: "A frame back or on; with Shift ten" },
 	{ keys: "Home End", what: "First and last frame" },
