@@ -268,6 +268,13 @@ test("settings of many: a hundred and fifty pieces get a margin, a surface and a
 	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("");
 	await pick("Box");
 	await page.waitForFunction(() => [...document.querySelectorAll("input")].some((input) => input.value === "0.2 … 0.9"));
+	// And all of them like that one, which is picked last.
+	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("00007");
+	await pickRow(page, "00007", true);
+	await pressText(page, "All like Box/00007");
+	await until(page, (s) => s.bodies.every((body) => (body.settings as any).friction === 0.2 && (body.settings as any).margin === 0.001));
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.filter((body) => (body.settings as any).friction === 0.2).length === 1);
 	expect(session.errors).toEqual([]);
 });
 

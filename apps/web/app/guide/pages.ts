@@ -95,6 +95,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		body: [
 			"What is picked is what is set: an object with all its pieces, or single pieces, or everything that a rule in the ledger fits.",
 			[
+				["All like …", "With several things picked: what was picked last gives the others its kind, mass, collider, surface and start."],
 				["Active", "Moves by itself."],
 				["Passive", "Holds still."],
 				["Animated", "Moves by its keys and pushes others."],

@@ -5,12 +5,13 @@ import {
 	type BodyKind,
 	type BodySettings,
 	type ColliderChoice,
+	copyBody,
 	formatNumber,
 	formatQuantity,
 	setBody,
 	type WakeRule,
 } from "@rubble/core/shot";
-import { Volleyball } from "lucide-react";
+import { CopyCheck, Volleyball } from "lucide-react";
 import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
 import { KIND_LABELS, KindGlyph } from "~/controls/KindGlyph";
@@ -20,7 +21,7 @@ import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
 import { currentKeyed, currentObject, selectedBodies } from "~/workbench/store/selectors";
-import { useWorkbench } from "~/workbench/store/store";
+import { useWorkbench, type WorkbenchState } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
 import { MotionSection } from "../keys/MotionSection";
@@ -85,6 +86,16 @@ export function WeighBench() {
 				</div>
 				{kind !== "" && <p className="text-xs text-slate">{KIND_HELP[kind]}.</p>}
 				{kind === "" && <p className="text-xs text-slate">Mixed: {kinds.join(", ")}.</p>}
+				{selection.length > 1 && (
+					<button
+						type="button"
+						className="button"
+						title="What was picked last gives its kind, mass, collider, surface and start to the others"
+						onClick={() => perform(copyBody(selection[selection.length - 1]!, selection))}
+					>
+						<CopyCheck size={15} /> <span className="min-w-0 truncate">All like {nameOf(state, selection[selection.length - 1]!)}</span>
+					</button>
+				)}
 				{selection.length === 1 && object !== undefined && !bodies[0]!.endless && bodies[0]!.origin !== "copy" && (
 					<button
 						type="button"
@@ -253,6 +264,10 @@ export function WeighBench() {
 		</>
 	);
 }
+
+/** What people see of an object, a piece or a copy. */
+const nameOf = ({ shot, bodies }: Pick<WorkbenchState, "shot" | "bodies">, id: string): string =>
+	shot.objects[id]?.name ?? bodies.find((body) => body.id === id)?.path ?? "it";
 
 /** What stands for no other world in a list. */
 const MAIN = "main";
