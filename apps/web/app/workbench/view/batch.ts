@@ -57,21 +57,38 @@ const OPENING = `
 	transformed += (1.0 - share) * closed;`;
 
 /**
+ * Faces between pieces that are seen edge-on run deeper within a pixel than it can tell, and would show through the seams of
+ * what is still whole: they are drawn as lying about a pixel's worth of their slope farther away, on the same spot.
+ */
+const STEEP = `
+	if (open > 0.5) {
+		vec3 eye = normalize(mvPosition.xyz);
+		float facing = max(0.02, abs(dot(normalize(transformedNormal), eye)));
+		float pixel = -mvPosition.z * 0.003 / projectionMatrix[1][1];
+		float back = min(0.1, pixel * sqrt(1.0 - facing * facing) / facing);
+		gl_Position = projectionMatrix * vec4(mvPosition.xyz + eye * back, 1.0);
+	}`;
+
+/** Whether a fracture has laid faces open. */
+const isBroken = ({ inside }: Drawing): boolean => inside.includes(1);
+
+/**
  * The material of a drawing: its pictures on the outside and on the inside faces, and vertices that give way beside
  * cracks.
  */
 export function makeMaterial(drawing: Drawing, onLoad: () => void): { material: MeshStandardMaterial; crack: CrackUniforms } {
 	const { picture, insidePicture, closed } = drawing;
+	const broken = isBroken(drawing);
 	// Faces that look at the light cast the shadows: those inside a solid end where its outside begins and would draw its seams.
 	const material = new MeshStandardMaterial({ vertexColors: true, shadowSide: FrontSide });
 	const crack: CrackUniforms = { crackTip: { value: 1 }, crackWidth: { value: 1 } };
 	const [outer, inner] = [picture, insidePicture].map((asset) => (asset ? loadPicture(asset, onLoad) : null));
 	const pictured = picture !== undefined || insidePicture !== undefined;
 	const cracked = closed.length > 0;
-	if (!pictured && !cracked) return { material, crack };
+	if (!pictured && !cracked && !broken) return { material, crack };
 	material.map = outer ?? inner ?? null;
 	// The program's own text is what it is kept by: it must tell these apart.
-	material.customProgramCacheKey = () => `${picture !== undefined} ${insidePicture !== undefined} ${cracked}`;
+	material.customProgramCacheKey = () => `${picture !== undefined} ${insidePicture !== undefined} ${cracked} ${broken}`;
 	material.onBeforeCompile = (shader) => {
 		if (cracked) {
 			Object.assign(shader.uniforms, crack);
@@ -82,12 +99,11 @@ export function makeMaterial(drawing: Drawing, onLoad: () => void): { material: 
 				)
 				.replace("#include <begin_vertex>", `#include <begin_vertex>${OPENING}`);
 		}
+		if (broken || pictured) shader.vertexShader = shader.vertexShader.replace("void main() {", "attribute float open;\nvoid main() {");
+		if (broken) shader.vertexShader = shader.vertexShader.replace("#include <project_vertex>", `#include <project_vertex>${STEEP}`);
 		if (!pictured) return;
 		shader.uniforms.insideMap = { value: inner };
-		shader.vertexShader = shader.vertexShader.replace(
-			"void main() {",
-			"attribute float open;\nvarying float vOpen;\nvoid main() {\n\tvOpen = open;",
-		);
+		shader.vertexShader = shader.vertexShader.replace("void main() {", "varying float vOpen;\nvoid main() {\n\tvOpen = open;");
 		const texel = (map: string, there: boolean) => (there ? `texture2D(${map}, vMapUv).rgb` : "vec3(1.0)");
 		shader.fragmentShader = shader.fragmentShader
 			.replace("void main() {", "varying float vOpen;\nuniform sampler2D insideMap;\nvoid main() {")
@@ -123,9 +139,10 @@ export function makeGeometry(drawing: Drawing, mesh: number): BufferGeometry {
 		geometry.setAttribute("closed", new BufferAttribute(drawing.closed.subarray(3 * v0, 3 * v1), 3));
 		geometry.setAttribute("reached", new BufferAttribute(drawing.reached.subarray(v0, v1), 1));
 	}
+	if (drawing.uv.length > 0 || isBroken(drawing))
+		geometry.setAttribute("open", new BufferAttribute(Float32Array.from(drawing.inside.subarray(v0, v1)), 1));
 	if (drawing.uv.length > 0) {
 		geometry.setAttribute("uv", new BufferAttribute(drawing.uv.subarray(2 * v0, 2 * v1), 2));
-		geometry.setAttribute("open", new BufferAttribute(Float32Array.from(drawing.inside.subarray(v0, v1)), 1));
 	}
 	geometry.setIndex(new BufferAttribute(drawing.indices.subarray(drawing.indexStart[mesh]!, drawing.indexStart[mesh + 1]!), 1));
 	return geometry;
