@@ -56,3 +56,11 @@ test("pieces that share a face and are 8 mm in each other are 8 mm deep", () => 
 	expect(hullDepth(wedge, up)).toBeGreaterThan(0.0075);
 	expect(hullDepth(wedge, up)).toBeLessThan(0.0085);
 });
+
+test("thin plates that lie in each other, tilted against everything, are as deep as their thickness tells", () => {
+	const tilt = [0.3, 0.5, -0.2, 0.787] as const;
+	const plate = (lift: number): number[] =>
+		Array.from({ length: 8 }, (_, k) => rotate(tilt, [k & 1 ? 0.05 : -0.05, (k & 2 ? 0.002 : -0.002) + lift, k & 4 ? 0.03 : -0.03])).flat();
+	for (const lift of [0, 0.001, 0.003]) expect(hullDepth(plate(0), plate(lift))).toBeCloseTo(0.004 - lift, 4);
+	expect(hullDepth(plate(0), plate(0.0041))).toBe(0);
+});

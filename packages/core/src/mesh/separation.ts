@@ -44,25 +44,37 @@ const DESCENTS = 24;
  * @param b 3 per point
  */
 export function hullDepth(a: ArrayLike<number>, b: ArrayLike<number>): number {
-	let least = Infinity;
-	for (const start of AROUND) {
+	// Plates are left across their thickness, which few directions from all around lead to.
+	const thin = [a, b].map((hull) => leastWidth(hull, hull, AROUND).direction);
+	const starts = [...AROUND, ...thin, ...thin.map((direction) => vec3.scale(direction, -1))];
+	return Math.max(0, leastWidth(a, b, starts).width);
+}
+
+/** The direction in which a − b reaches least far, and how far; found downhill from several. */
+function leastWidth(
+	a: ArrayLike<number>,
+	b: ArrayLike<number>,
+	starts: readonly Vec3[],
+): { readonly direction: Vec3; readonly width: number } {
+	let least = { direction: starts[0]!, width: Infinity };
+	for (const start of starts) {
 		let direction = start;
 		let point = support(a, b, direction);
-		let depth = vec3.dot(point, direction);
-		for (let n = 0, step = 1; n < DESCENTS && depth > 0; n++) {
+		let width = vec3.dot(point, direction);
+		for (let n = 0, step = 1; n < DESCENTS && width > 0; n++) {
 			// Towards where the farthest point comes nearer: its part across the direction.
-			const across = vec3.subtract(point, vec3.scale(direction, depth));
+			const across = vec3.subtract(point, vec3.scale(direction, width));
 			const length = vec3.length(across);
 			if (length < 1e-12) break;
 			const turned = vec3.normalize(vec3.subtract(direction, vec3.scale(across, step / length)));
 			const next = support(a, b, turned);
-			const width = vec3.dot(next, turned);
-			if (width < depth) [direction, point, depth] = [turned, next, width];
+			const wide = vec3.dot(next, turned);
+			if (wide < width) [direction, point, width] = [turned, next, wide];
 			else step /= 2;
 		}
-		least = Math.min(least, depth);
+		if (width < least.width) least = { direction, width };
 	}
-	return Math.max(0, least);
+	return least;
 }
 
 /** The point of a − b that lies farthest along a direction. */

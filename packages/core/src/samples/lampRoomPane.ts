@@ -6,7 +6,7 @@ export const lampRoomPane: Sample = {
 	id: "lamp-room-pane",
 	shot: { ...emptyShot("Lamp-room pane"), note: "A grapnel through 4 mm of glass" },
 	commands: [
-		setSettings({ lastFrame: 96, stepsPerSecond: 240 }),
+		setSettings({ lastFrame: 96, stepsPerSecond: 240, solverIterations: 8 }),
 		addObject({ id: "floor", name: "Gallery floor", source: { kind: "shape", shape: "ground", parameters: {} }, material: "granite" }),
 		setBody(["floor"], { kind: "passive" }),
 		addObject({
