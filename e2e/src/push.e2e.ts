@@ -269,6 +269,7 @@ test("settings of many: a hundred and fifty pieces get a margin, a surface and a
 	await pick("Box");
 	await page.waitForFunction(() => [...document.querySelectorAll("input")].some((input) => input.value === "0.2 … 0.9"));
 	// And all of them like that one, which is picked last.
+	await press(page, "Open Box");
 	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill("00007");
 	await pickRow(page, "00007", true);
 	await pressText(page, "All like Box/00007");
