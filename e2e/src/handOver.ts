@@ -8,6 +8,17 @@ export function noteActs(journey: number, { acts, minutes }: Counter): void {
 	if (process.env.RUBBLE_JOURNEYS) appendFileSync(process.env.RUBBLE_JOURNEYS, `${line}\n`);
 }
 
+/** Bakes the take on show to a GLB file that an independent reader accepts. */
+export async function bakedGlb(session: Session): Promise<Uint8Array> {
+	await session.page.keyboard.press("7");
+	await press(session.page, "Bake and download");
+	const file = await downloaded(session, "glb");
+	const report = await validator.validateBytes(file);
+	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
+	expect(report.info).toMatchObject({ animationCount: 1 });
+	return file;
+}
+
 /**
  * The end of a journey: its take as a GLB file that an independent reader accepts, in which what moved moves over the frames
  * that were stored.
@@ -15,13 +26,7 @@ export function noteActs(journey: number, { acts, minutes }: Counter): void {
 export async function handOver(session: Session, journey: number, counter?: Counter): Promise<void> {
 	if (counter) noteActs(journey, counter);
 	const { page } = session;
-	await page.keyboard.press("7");
-	await press(page, "Bake and download");
-	const file = await downloaded(session, "glb");
-	const report = await validator.validateBytes(file);
-	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
-	expect(report.info).toMatchObject({ animationCount: 1 });
-	const { accessors, animations, nodes } = contents(file);
+	const { accessors, animations, nodes } = contents(await bakedGlb(session));
 	const seconds = Math.max(...animations[0]!.samplers.map(({ input }) => accessors[input]!.max![0]!));
 	const stored = await state(page, (s) => {
 		const last = s.frames.chunks[s.frames.chunks.length - 1]!;

@@ -15,14 +15,13 @@ import {
 	type,
 	until,
 } from "./browser";
+import { FULL, keepPicture, LONG, untilBuilt } from "./fullSize";
 import { handOver } from "./handOver";
 
 /**
  * Pieces of work from an empty shot that take many bodies or long runs. In smaller numbers here; with RUBBLE_FULL=1 in
  * full size, as docs/journeys.md tells of them.
  */
-const FULL = process.env.RUBBLE_FULL === "1";
-const LONG = FULL ? 1_800_000 : 240_000;
 let session: Session;
 beforeAll(async () => {
 	session = await openBrowser();
@@ -32,10 +31,8 @@ afterAll(() => session.close());
 const pick = (name: string, more = false) => pickRow(session.page, name, more);
 const kind = (name: string) => kindOf(session.page, name);
 const posesOf = (path: string, frame: number) => posesAt(session.page, path, frame);
-const built = () => until(session.page, (s) => s.building === null && s.save.kind === "saved", LONG);
-async function keep(name: string): Promise<void> {
-	if (FULL) await session.page.screenshot({ path: `${process.env.RUBBLE_PICTURES ?? "."}/${name}.png` });
-}
+const built = () => untilBuilt(session.page);
+const keep = (name: string) => keepPicture(session.page, name);
 
 test("float hopper: floats in a grid are stirred, a frame becomes the start, they are stirred harder and coloured by noise", async () => {
 	const { page } = session;

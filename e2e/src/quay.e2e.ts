@@ -16,14 +16,13 @@ import {
 	type,
 	until,
 } from "./browser";
+import { FULL, keepPicture, LONG, untilBuilt } from "./fullSize";
 import { noteActs } from "./handOver";
 
 /**
  * Pieces of work from an empty shot to files or kept places. In smaller numbers here; with RUBBLE_FULL=1 in full size, as
  * docs/journeys.md tells of them.
  */
-const FULL = process.env.RUBBLE_FULL === "1";
-const LONG = FULL ? 1_800_000 : 240_000;
 let session: Session;
 beforeAll(async () => {
 	session = await openBrowser();
@@ -32,7 +31,8 @@ afterAll(() => session.close());
 
 const pick = (name: string, more = false) => pickRow(session.page, name, more);
 const kind = (name: string) => kindOf(session.page, name);
-const built = () => until(session.page, (s) => s.building === null && s.save.kind === "saved", LONG);
+const built = () => untilBuilt(session.page);
+const keep = (name: string) => keepPicture(session.page, name);
 const copies = (path: string, count: number) =>
 	session.page.waitForFunction(
 		(start, wanted) => window.rubble!.state().bodies.filter((body) => body.path.startsWith(start)).length === wanted,
@@ -40,9 +40,6 @@ const copies = (path: string, count: number) =>
 		path,
 		count,
 	);
-async function keep(name: string): Promise<void> {
-	if (FULL) await session.page.screenshot({ path: `${process.env.RUBBLE_PICTURES ?? "."}/${name}.png` });
-}
 
 test("floats over the quay: a jittered block of lively floats falls; one USD file holds them, the same each time, without camera and light", async () => {
 	const { page } = session;

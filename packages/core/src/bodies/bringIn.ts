@@ -138,8 +138,10 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 				}) as never;
 			for (const { rule, settings: change } of other.bodyRules)
 				shot.bodyRules.push(plainCopy({ id: newId(), rule: within(rule), settings: settings(change) }) as never);
-			for (const [id, motion] of Object.entries(other.motions ?? {}))
-				shot.motions = { ...shot.motions, [derived(id)]: plainCopy(motion) as never };
+			for (const [id, motion] of Object.entries(other.motions ?? {})) {
+				shot.motions ??= {};
+				shot.motions[derived(id)] = plainCopy(motion) as never;
+			}
 			for (const [id, change] of Object.entries(other.overrides)) shot.overrides[derived(id)] = plainCopy(settings(change)) as never;
 		},
 	};

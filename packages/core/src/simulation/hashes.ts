@@ -104,21 +104,22 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 		const begin = frame === settings.firstFrame ? end : tickOfFrame(settings, frame - 1);
 		const values: unknown[] = [];
 		// All values the frame's steps see: they may bend between two frames.
+		const ticks: number[] = [];
+		for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) ticks.push(tick);
 		for (const id of keyed)
-			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) {
+			for (const tick of ticks) {
 				const { translation, rotation } = worldPose(shot, id, tick);
 				values.push(...translation, ...rotation);
 			}
 		for (const id of numbers)
-			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step)
+			for (const tick of ticks)
 				for (const name of Object.keys(shot.objects[id]!.keys.numbers!).sort()) values.push(numberAt(shot.objects[id]!, name, tick));
 		for (const id of motions)
-			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) {
+			for (const tick of ticks) {
 				const { translation, rotation } = localPose(shot.motions![id]!, tick);
 				values.push(...translation, ...rotation);
 			}
-		if (settings.gravityKeys)
-			for (let tick = Math.floor(begin / step) * step; tick < end + step; tick += step) values.push(...gravityAt(settings, tick));
+		if (settings.gravityKeys) for (const tick of ticks) values.push(...gravityAt(settings, tick));
 		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);
 		previous = hashText(`${previous}|${values.join()}|${woken.join()}`);
 		hashes.push(previous);

@@ -80,7 +80,7 @@ function trueDepth(scene: SimScene, a: number, b: number): number {
 
 /** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */
 function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | undefined {
-	const hulls = hullsOf(scene.colliders[i]!.shape);
+	const hulls = cornersOf(scene.colliders[i]!.shape);
 	if (!hulls) return undefined;
 	const at = Array.from(scene.position.subarray(3 * i, 3 * i + 3)) as unknown as Vec3;
 	const q = Array.from(scene.rotation.subarray(4 * i, 4 * i + 4)) as [number, number, number, number];
@@ -100,7 +100,7 @@ function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | un
 }
 
 /** The points of what is convex and has corners, in the body's frame. */
-function hullsOf(shape: SimScene["colliders"][number]["shape"]): readonly ArrayLike<number>[] | undefined {
+function cornersOf(shape: SimScene["colliders"][number]["shape"]): readonly ArrayLike<number>[] | undefined {
 	if (shape.kind === "hulls") return shape.hulls;
 	if (shape.kind !== "box") return undefined;
 	const corner = (k: number): Vec3 => [0, 1, 2].map((d) => (k & (1 << d) ? shape.half[d]! : -shape.half[d]!)) as unknown as Vec3;

@@ -83,15 +83,13 @@ export function bakeKeys(
 						// What was corrected before is in the take already.
 						delete item.keys.layers;
 					} else {
-						const known = draft.motions?.[id];
-						draft.motions = {
-							...draft.motions,
-							[id]: {
-								translation: [...keys.translation[0]!.value],
-								rotation: [...keys.rotation[0]!.value],
-								keys: list,
-								baked: { take, body: known ? known.baked.body : before },
-							},
+						draft.motions ??= {};
+						const known = draft.motions[id];
+						draft.motions[id] = {
+							translation: [...keys.translation[0]!.value],
+							rotation: [...keys.rotation[0]!.value],
+							keys: list,
+							baked: { take, body: known ? known.baked.body : before },
 						};
 					}
 					const { wake: _, backAt: __, ...rest } = body ?? {};

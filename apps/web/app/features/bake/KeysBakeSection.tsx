@@ -6,7 +6,7 @@ import { bakedThings, unbake } from "@rubble/core/takes";
 import { ChartSpline } from "lucide-react";
 import { toast } from "sonner";
 import { Section } from "~/controls/Section";
-import { currentKeyed } from "~/workbench/store/selectors";
+import { currentKeyed, nameOf } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { MotionSection } from "../keys/MotionSection";
@@ -19,7 +19,7 @@ export function KeysBakeSection({ range, options }: { range: ExportRange; option
 	const { shot, selection, bodies, curves, perform, performEdit, set, select } = useWorkbench();
 	const keyed = currentKeyed({ shot, selection });
 	const baked = bakedThings(shot);
-	const nameOf = (id: string) => (shot.objects[id] ? objectPath(shot, id) : (bodies.find((body) => body.id === id)?.path ?? id));
+	const pathOf = (id: string) => (shot.objects[id] ? objectPath(shot, id) : nameOf({ shot, bodies }, id));
 	const bake = async () => {
 		try {
 			const made = await coreWorker().keysFromTake(shot, selection, range, options);
@@ -56,9 +56,9 @@ export function KeysBakeSection({ range, options }: { range: ExportRange; option
 										set({ curves: true });
 									}}
 								>
-									{nameOf(id)} <span className="text-slate">from {take}</span>
+									{pathOf(id)} <span className="text-slate">from {take}</span>
 								</button>
-								<button type="button" className="link-action" aria-label={`Delete the bake of ${nameOf(id)}`} onClick={() => undo([id])}>
+								<button type="button" className="link-action" aria-label={`Delete the bake of ${pathOf(id)}`} onClick={() => undo([id])}>
 									Delete bake
 								</button>
 							</li>

@@ -18,7 +18,7 @@ import { X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { editedLayer } from "~/workbench/store/correcting";
-import { currentKeyed } from "~/workbench/store/selectors";
+import { currentKeyed, nameOf } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor } from "./curves";
 import { LayerPick } from "./LayerPick";
@@ -233,7 +233,7 @@ function Editor({ id }: { id: string }) {
 			}}
 		>
 			<header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
-				<h2 className="font-semibold">{shot.objects[id]?.name ?? state.bodies.find((body) => body.id === id)?.path}</h2>
+				<h2 className="font-semibold">{nameOf(state, id)}</h2>
 				{kinds.length > 1 && (
 					<div className="w-44">
 						<Segments

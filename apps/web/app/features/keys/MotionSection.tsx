@@ -3,13 +3,14 @@ import { keyedInside, keyedPose } from "@rubble/core/bodies";
 import { tickOfFrame } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { poseNow } from "~/workbench/store/correcting";
+import { nameOf } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { PoseFields } from "../shape/PoseFields";
 
 /** Where a piece or a copy is that follows keys of its own: by its keys, or by the correction that is being edited. */
 export function MotionSection({ id }: { id: string }) {
 	const state = useWorkbench();
-	const { shot, frame, bodies, perform } = state;
+	const { shot, frame, perform } = state;
 	const tick = tickOfFrame(shot.settings, frame);
 	const pose = keyedPose(shot, id, tick);
 	const place = (change: Partial<Pose>) => {
@@ -17,7 +18,7 @@ export function MotionSection({ id }: { id: string }) {
 		perform(poseNow(state, id, tick, change.translation ? { translation } : { rotation }));
 	};
 	return (
-		<Section title={bodies.find((body) => body.id === id)?.path ?? "Piece"} aside={`keyed: frame ${frame}`}>
+		<Section title={nameOf(state, id)} aside={`keyed: frame ${frame}`}>
 			<PoseFields pose={pose} of="middle" onChange={place} />
 		</Section>
 	);

@@ -20,8 +20,8 @@ import { NumberField } from "~/controls/NumberField";
 import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
-import { currentKeyed, currentObject, selectedBodies } from "~/workbench/store/selectors";
-import { useWorkbench, type WorkbenchState } from "~/workbench/store/store";
+import { currentKeyed, currentObject, nameOf, selectedBodies } from "~/workbench/store/selectors";
+import { useWorkbench } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
 import { MotionSection } from "../keys/MotionSection";
@@ -264,10 +264,6 @@ export function WeighBench() {
 		</>
 	);
 }
-
-/** What people see of an object, a piece or a copy. */
-const nameOf = ({ shot, bodies }: Pick<WorkbenchState, "shot" | "bodies">, id: string): string =>
-	shot.objects[id]?.name ?? bodies.find((body) => body.id === id)?.path ?? "it";
 
 /** What stands for no other world in a list. */
 const MAIN = "main";

@@ -19,6 +19,10 @@ export function currentKeyed({ shot, selection }: Pick<WorkbenchState, "shot" | 
 	return last !== undefined && object !== undefined && shot.motions?.[last] ? last : object;
 }
 
+/** What people see of an object, a piece or a copy. */
+export const nameOf = ({ shot, bodies }: Pick<WorkbenchState, "shot" | "bodies">, id: string): string =>
+	shot.objects[id]?.name ?? bodies.find((body) => body.id === id)?.path ?? id;
+
 /** Bodies that the selection stands for: an object means all of its pieces. */
 export function selectedBodies({ bodies, selection }: Pick<WorkbenchState, "bodies" | "selection">): BodyRow[] {
 	const ids = new Set(selection);

@@ -4,7 +4,7 @@ import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repe
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { editedLayer, keysShown } from "../store/correcting";
-import { currentKeyed, frameFacts } from "../store/selectors";
+import { currentKeyed, frameFacts, nameOf } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 import { usePlayback } from "./playback";
 
@@ -354,7 +354,7 @@ function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX:
 	const { shot, perform, set } = state;
 	const id = currentKeyed(state);
 	const item = id === undefined ? undefined : keyedOf(shot, id);
-	const name = id === undefined ? "gravity" : (shot.objects[id]?.name ?? state.bodies.find((body) => body.id === id)?.path);
+	const name = id === undefined ? "gravity" : nameOf(state, id);
 	const layer = id === undefined ? undefined : editedLayer(state, id);
 	const keys = item ? keysShown(item, layer) : (shot.settings.gravityKeys ?? []);
 	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
