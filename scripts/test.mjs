@@ -3,7 +3,7 @@
 import { spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { buildWeb, checkNode, chromiumProgram, DATA, installDebian, installPackages, postgresPrograms, ROOT, say } from "./environment.mjs";
 import { startPostgres } from "./postgres.mjs";
 import { keepWorker, startServer } from "./processes.mjs";
@@ -12,6 +12,8 @@ const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
 let passed = 0;
 let failed = 0;
+/** What failed, once more at the end: between it and there may lie much. */
+const failing = [];
 
 checkNode();
 installPackages();
@@ -23,6 +25,7 @@ function check(name, words) {
 	if (status === 0) passed++;
 	else {
 		failed++;
+		failing.push(name);
 		process.stdout.write(`${stdout}${stderr}\n`);
 	}
 }
@@ -55,9 +58,15 @@ function jest(name, config, env = {}) {
 		failed++;
 		return;
 	}
-	const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(results, "utf8"));
+	const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(readFileSync(results, "utf8"));
 	passed += numPassedTests;
 	failed += numFailedTests + numRuntimeErrorTestSuites;
+	for (const { assertionResults, message, name } of testResults) {
+		const failures = assertionResults.filter(({ status }) => status === "failed");
+		if (failures.length === 0 && assertionResults.length === 0) failures.push({ fullName: "could not be run", failureMessages: [message] });
+		for (const { fullName, failureMessages } of failures)
+			failing.push(`${relative(ROOT, name)}: ${fullName}: ${(failureMessages[0] ?? "").split("\n")[0]}`);
+	}
 }
 
 const freePort = () =>
@@ -101,5 +110,6 @@ check("unused", ["unused"]);
 if (wanted("unit")) jest("unit tests", "jest.config.mjs");
 if (wanted("interface")) await interfaceTests();
 
+for (const one of failing) process.stdout.write(`failed: ${one}\n`);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 && passed > 0 ? 0 : 1);

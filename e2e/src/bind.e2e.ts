@@ -43,6 +43,7 @@ const events = (kinds: readonly number[]) =>
 	).then((all) => all.filter((event) => kinds.includes(event.kind)));
 const BREAKS = [3, 4, 5];
 const PARTED = 6;
+const CRUMBLED = 9;
 
 /** Where a body stands at a stored frame. */
 const at = async (path: string, frame: number): Promise<number[]> => (await posesAt(session.page, path, frame))[0]!.slice(0, 3);
@@ -86,6 +87,13 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 	expect(view.width).toBeGreaterThan(100);
 	await act(type(page, "Strength", "0.02"));
 	await act(type(page, "Weaker … stronger", "0.6"));
+	await act(type(page, "Crumbles below", "0.3"));
+	await act(press(page, "Small stones"));
+	await act(type(page, "Crumbles after", "0.2"));
+	const crumbs = await until(page, (s: any) => s.crumbs.length > 0).then(() =>
+		state(page, (s: any) => s.crumbs as { path: string; crumbOf: string }[]),
+	);
+	await page.waitForSelector("::-p-text(May crumble)");
 	const strokes = await state(page, (s: any) => Object.values(s.shot.bondSets as Record<string, any>)[0].changes[0].strokes[0] as number[]);
 	const heights = strokes.filter((_, i) => i % 3 === 1);
 	expect(Math.max(...heights) - Math.min(...heights)).toBeLessThan(0.1);
@@ -96,7 +104,7 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 	await page.keyboard.press("6");
 	await type(page, "Last", "30");
 	await act(runToEnd(page));
-	expect(acts()).toBeLessThanOrEqual(21);
+	expect(acts()).toBeLessThanOrEqual(24);
 	const broke = (await events(BREAKS)).filter(({ b }) => b?.startsWith("Box/"));
 	expect(broke.length).toBeGreaterThan(5);
 	// It cracked at the line: most of what broke straddles its height.
@@ -107,6 +115,14 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 	}
 	expect(near / broke.length).toBeGreaterThan(0.5);
 	expect((await events(BREAKS)).filter(({ b }) => b === "Ground").length).toBeLessThan(broke.length / 3);
+	// Small pieces that came off have left stones in their places.
+	const crumbled = await events([CRUMBLED]);
+	expect(crumbled.length).toBeGreaterThan(0);
+	const { a: piece, frame } = crumbled[0]!;
+	const stones = crumbs.map(({ path }) => path).filter((path) => path.startsWith(`${piece}/`));
+	expect(stones.length).toBeGreaterThan(1);
+	const [stone, home] = [await at(stones[0]!, frame - 1), await at(piece, frame - 1)];
+	expect(Math.hypot(...stone.map((value, k) => value - home[k]!))).toBeLessThan(0.3);
 	expect(session.errors).toEqual([]);
 });
 

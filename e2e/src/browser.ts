@@ -6,6 +6,9 @@ import puppeteer, { type Browser, type Page } from "puppeteer-core";
 /** The application under test; scripts/test.mjs starts it. */
 export const URL_UNDER_TEST = process.env.RUBBLE_URL ?? "http://localhost:4180";
 
+/** How long anything is waited for: what never comes fails the test, slow machines do not. ms */
+export const PATIENCE = 240_000;
+
 /** What the page offers to tests: its state, read only. */
 export interface PageState {
 	readonly shot: { readonly objects: Record<string, { name: string }>; readonly settings: Record<string, number> };
@@ -57,7 +60,8 @@ export async function openBrowser(): Promise<Session> {
 		executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
 		userDataDir: profile,
 		defaultViewport: { width: 1280, height: 800 },
-		protocolTimeout: 240_000,
+		// Waits have their own ends.
+		protocolTimeout: 0,
 		args: [
 			"--no-sandbox",
 			"--disable-quic",
@@ -85,7 +89,7 @@ export async function openBrowser(): Promise<Session> {
 
 export async function newPage(browser: Browser, errors: string[], downloads: string): Promise<Page> {
 	const page = await browser.newPage();
-	page.setDefaultTimeout(60_000);
+	page.setDefaultTimeout(PATIENCE);
 	page.on("pageerror", (error) => errors.push(String(error)));
 	page.on("console", (message) => {
 		if (message.type() === "error" && !/status of 4\d\d/.test(message.text())) errors.push(message.text());
@@ -104,7 +108,7 @@ export const state = <T>(page: Page, read: (state: PageState) => T): Promise<T> 
 const spent = { fields: 0, characters: 0, waited: 0 };
 
 /** Waits until something of the page's state is true. */
-export const until = async (page: Page, test: (state: PageState) => boolean, timeout = 60_000): Promise<void> => {
+export const until = async (page: Page, test: (state: PageState) => boolean, timeout = PATIENCE): Promise<void> => {
 	const begin = performance.now();
 	await page.waitForFunction(`window.rubble && (${test.toString()})(window.rubble.state())`, { timeout, polling: 100 });
 	spent.waited += (performance.now() - begin) / 1000;
@@ -184,11 +188,11 @@ export async function openSample(page: Page, name: string): Promise<string> {
 	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	await page.locator(`main li form button::-p-text(${name})`).click();
 	await page.waitForFunction(() => location.pathname.endsWith("/run"));
-	await until(page, (s) => s.bodies.length > 0 && s.building === null, 120_000);
+	await until(page, (s) => s.bodies.length > 0 && s.building === null);
 	return page.url().split("/").at(-2)!;
 }
 
-export async function runToEnd(page: Page, longest = 180_000): Promise<void> {
+export async function runToEnd(page: Page, longest = PATIENCE): Promise<void> {
 	await combine(page, "Control", "Enter");
 	await until(page, (s) => s.run !== null, 5000).catch(() => undefined);
 	await until(page, (s) => s.run === null, longest);

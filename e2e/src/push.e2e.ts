@@ -199,7 +199,7 @@ test("two decks: a crate goes to a second world and back, another shot is brough
 	await act(pick("Ground"));
 	await act(pressText(page, "Bring in a shot"));
 	await act(page.locator("::-p-aria([role='menuitem']) ::-p-text(Breakwater strike)").click());
-	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Breakwater strike/")).length > 300, 90_000);
+	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Breakwater strike/")).length > 300);
 	expect(await state(page, (s) => Object.values((s.shot as any).worlds).map((world: any) => world.name))).toEqual(
 		expect.arrayContaining(["World 2", "Breakwater strike"]),
 	);

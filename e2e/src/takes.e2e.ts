@@ -175,7 +175,7 @@ test("sixty things settle in a fish box and are kept: no physics, nothing in any
 	await page.locator("::-p-aria([role='treeitem']) ::-p-text(Weights)").click();
 	await page.locator("[data-stage='run']").click();
 	await pressText(page, "Settle picked and keep");
-	await until(page, (s: any) => s.run === null && s.shot.keptPlaces !== null && s.kept.used === 60 && s.building === null, 120_000);
+	await until(page, (s: any) => s.run === null && s.shot.keptPlaces !== null && s.kept.used === 60 && s.building === null);
 	const heights = () =>
 		state(page, (s: any) =>
 			s.bodies.filter((b: any) => b.path.startsWith("Weights/")).map((b: any) => [b.settings.kind, b.kept.translation[1] as number]),
@@ -277,7 +277,7 @@ test("USD and an OBJ sequence are told beforehand, written over a range, and nam
 	await format("JSON Lines");
 	await pressText(page, "Let a worker make it");
 	await page.goto(`${URL_UNDER_TEST}/jobs`);
-	await page.locator("a[aria-label^='Download spring-scale.jsonl']").setTimeout(60_000).click();
+	await page.locator("a[aria-label^='Download spring-scale.jsonl']").click();
 	const lines = new TextDecoder()
 		.decode(await downloaded(session, "jsonl"))
 		.trim()
@@ -293,13 +293,13 @@ test("USD and an OBJ sequence are told beforehand, written over a range, and nam
 	await format("Video (MP4)");
 	await pressText(page, "Let a worker make it");
 	await page.goto(`${URL_UNDER_TEST}/jobs`);
-	await page.locator("a[aria-label='Download spring-scale_0003-0004.zip']").setTimeout(60_000).click();
+	await page.locator("a[aria-label='Download spring-scale_0003-0004.zip']").click();
 	expect(Object.keys(unzipSync(await downloaded(session, "zip")))).toEqual([
 		"spring-scale.mtl",
 		"spring-scale_0003.obj",
 		"spring-scale_0004.obj",
 	]);
-	await page.locator("a[aria-label='Download spring-scale.mp4']").setTimeout(120_000).click();
+	await page.locator("a[aria-label='Download spring-scale.mp4']").click();
 	expect(new TextDecoder().decode((await downloaded(session, "mp4")).subarray(4, 8))).toBe("ftyp");
 	expect(session.errors).toEqual([]);
 });
@@ -373,7 +373,7 @@ test("a run goes on from a stored frame with other settings, as a take of its ow
 	await type(page, "Go to frame", "18");
 	await press(page, "Go on from 18");
 	await until(page, (s) => s.run !== null, 10_000).catch(() => undefined);
-	await until(page, (s) => s.run === null && (s.take as any)?.take.wentOn?.frame === 18, 120_000);
+	await until(page, (s) => s.run === null && (s.take as any)?.take.wentOn?.frame === 18);
 	await page.waitForSelector("::-p-text(Take 1, frame 18)");
 	// Until there it is what it was, and all of it holds for the shot as it is now.
 	await page.waitForFunction(() => /36 frames/.test((document.querySelector("[data-stage='run']") as HTMLElement).textContent!));
@@ -382,7 +382,7 @@ test("a run goes on from a stored frame with other settings, as a take of its ow
 	expect(chunks.at(-1)).not.toBe(before.at(-1));
 	// A reload shows the same take; a later change is stale from the frame after.
 	await page.reload({ waitUntil: "networkidle2" });
-	await until(page, (s) => s.frames.chunks.length > 0, 60_000);
+	await until(page, (s) => s.frames.chunks.length > 0);
 	await page.waitForSelector("::-p-text(Take 1, frame 18)");
 	await type(page, "Gravity height", "-5");
 	await page.waitForSelector("::-p-text(from frame 19)");
@@ -405,7 +405,7 @@ test("a fix is tried as a take of its own beside the one before, and the shot st
 	await runToEnd(page);
 	const before = await page.evaluate(() => JSON.stringify(window.rubble!.state().shot));
 	await press(page, "Try: Use parts");
-	await page.locator("::-p-text(was tried. The shot is as it was)").setTimeout(120_000).wait();
+	await page.locator("::-p-text(was tried. The shot is as it was)").wait();
 	expect((await takes()).map(({ name, frames }) => [name, frames])).toEqual([
 		["Take 1", 24],
 		["Use parts", 24],
@@ -417,7 +417,7 @@ test("a fix is tried as a take of its own beside the one before, and the shot st
 	);
 	await page.locator("[data-sonner-toast] button[data-action]").click();
 	const other = (await board)!;
-	await other.waitForFunction(() => document.querySelectorAll("figure").length === 2, { timeout: 60_000 });
+	await other.waitForFunction(() => document.querySelectorAll("figure").length === 2);
 	expect(await other.$$eval("figcaption", (captions) => captions.map((caption) => (caption.textContent ?? "").slice(0, 6)))).toEqual([
 		"Take 1",
 		"Use pa",

@@ -158,7 +158,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Uneven, yields, over frames",
 					"Weak places by noise; damage that a second blow finishes; strength that rots or sets, as a curve.",
 				],
-				["Dust", "Pieces below a size that have come off all round leave the run and the picture after a while, and leave files too."],
+				[
+					"Crumbling",
+					"Pieces below a size that have come off all round turn to dust after a while: they leave the run, the picture and files. Or they leave small stones, which fill their room, weigh what they did and fly on; Bind says how many may come, since each is one more body.",
+				],
 				[
 					"Weak line",
 					"Draw it on the object, or weaken what is picked or what a rule means (“height < 0.4 m”). Each change has its strength, and can be taken back.",

@@ -31,6 +31,7 @@ export function makeTakeView(canvas: HTMLCanvasElement, scene: TakeScene, onSigh
 	let state: PosedState = {
 		shot: scene.take.snapshot,
 		bodies: scene.bodies,
+		crumbs: scene.crumbs,
 		drawings: scene.drawings,
 		take: scene,
 		frames: storeOf(scene.take.bodies.length, scene.chunks),

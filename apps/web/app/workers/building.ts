@@ -1,4 +1,4 @@
-import type { Body, BodyRow, FillFacts } from "@rubble/core/bodies";
+import type { Body, FillFacts } from "@rubble/core/bodies";
 import {
 	type BuiltShot,
 	buildBodies,
@@ -19,12 +19,14 @@ import {
 	splitObject,
 	type Workshop,
 } from "@rubble/core/bodies";
+import { buildCrumbs, crumbRow, isCrumb, withCrumbs } from "@rubble/core/bonds";
 import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
 import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot, tickOfFrame } from "@rubble/core/shot";
 import {
+	absentAt,
 	findStartOverlaps,
 	frameHashes,
 	hullsOf,
@@ -42,7 +44,7 @@ import manifoldWasm from "manifold-3d/manifold.wasm?url";
 import { colliderLines as linesOf } from "./colliderLines";
 import { makeCrew } from "./crew";
 import { draw, drawingBuffers } from "./drawing";
-import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart, Ties } from "./messages";
+import type { BuildResult, ColliderLines, Drawing, InspectResult, NeighbourRow, ReworkedPart, TakeScene, Ties } from "./messages";
 import { keepAsset, loadAsset, loadPicture, loadPlaces, piecesShelf } from "./network";
 import { begin, letMessagesIn, signalOf } from "./progress";
 import { tiesOf } from "./ties";
@@ -76,6 +78,10 @@ export async function builtAside(shot: Shot): Promise<BuiltShot> {
 	return result;
 }
 
+/** Everything that a take of such a shot can hold frames of. */
+export const bodiesOfTake = async (shot: Shot): Promise<readonly Body[]> =>
+	withCrumbs(await workshop, shot, (await builtAside(shot)).bodies);
+
 /** The scene of such a shot. */
 export async function sceneAside(shot: Shot, progress: Progress = {}): Promise<{ built: BuiltShot; scene: SimScene }> {
 	const made = await workshop;
@@ -90,10 +96,11 @@ export async function bodiesAndPlaces(shot: Shot) {
 }
 
 /** Everything that is drawn of such a shot. */
-export async function drawAside(shot: Shot): Promise<{ bodies: readonly BodyRow[]; drawings: Readonly<Record<Id, Drawing>> }> {
+export async function drawAside(shot: Shot): Promise<Pick<TakeScene, "bodies" | "crumbs" | "drawings">> {
 	const { bodies } = await builtAside(shot);
+	const crumbs = await buildCrumbs(await workshop, shot, bodies);
 	const drawings: Record<Id, Drawing> = {};
-	for (const [object, own] of group(bodies, (body) => body.object)) {
+	for (const [object, own] of group([...bodies, ...crumbs], (body) => body.object)) {
 		const look = lookOf(shot, own[0]!);
 		drawings[object] = draw(
 			(await workshop).solids,
@@ -103,7 +110,7 @@ export async function drawAside(shot: Shot): Promise<{ bodies: readonly BodyRow[
 			look,
 		);
 	}
-	return { bodies: bodies.map(rowOf), drawings };
+	return { bodies: bodies.map(rowOf), crumbs: crumbs.map(crumbRow), drawings };
 }
 
 export async function sceneFor(shot: Shot, progress: Progress = {}): Promise<{ built: BuiltShot; scene: SimScene }> {
@@ -131,17 +138,19 @@ export async function build(
 	last = { shot, result };
 	const hashes: Record<Id, Hash> = {};
 	const drawings: Drawing[] = [];
-	const byObject = group(result.bodies, (body) => body.object);
+	const crumbs = await buildCrumbs(made, shot, result.bodies);
+	const byObject = group([...result.bodies, ...crumbs], (body) => body.object);
 	for (const object of orderedObjects(shot)) {
 		const broken = piecesHash(shot, object);
 		const own = byObject.get(object);
 		const look = own?.[0] && lookOf(shot, own[0]);
-		hashes[object] = hashValue([meshHash(shot, object), broken, look]);
+		hashes[object] = hashValue([meshHash(shot, object), broken, look, own?.filter(isCrumb).map(({ id }) => id)]);
 		if (known[object] !== hashes[object] && own && look) drawings.push(draw(made.solids, object, hashes[object], own, look));
 	}
 	return transfer(
 		{
 			bodies: result.bodies.map(rowOf),
+			crumbs: crumbs.map(crumbRow),
 			drawings,
 			hashes,
 			problems: result.problems,
@@ -218,7 +227,10 @@ async function endOverlaps(scene: SimScene, run: FrameStore) {
 	const chunk = run.chunks.at(-1);
 	if (!chunk || scene.count > MOST_SUNK) return undefined;
 	const frame = chunk.firstFrame + chunk.frames - 1;
-	return { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, LEAST_SUNK) };
+	return {
+		frame,
+		overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, LEAST_SUNK, undefined, absentAt(scene, run, frame)),
+	};
 }
 
 /** `frame`: at which colliders are shown whose shape changes. */

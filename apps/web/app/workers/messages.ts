@@ -1,5 +1,6 @@
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
 import type { BodyRow, BuiltShot, FillFacts, PiecesFacts } from "@rubble/core/bodies";
+import type { CrumbRow } from "@rubble/core/bonds";
 import type { Chunk } from "@rubble/core/cache";
 import type { Pixels } from "@rubble/core/colouring";
 import type { Hash } from "@rubble/core/common";
@@ -50,6 +51,8 @@ export interface Drawing {
 
 export interface BuildResult {
 	readonly bodies: readonly BodyRow[];
+	/** Stones that pieces leave where they crumble. */
+	readonly crumbs: readonly CrumbRow[];
 	/** Of objects whose hash is not among the known ones. */
 	readonly drawings: readonly Drawing[];
 	readonly hashes: Readonly<Record<Id, Hash>>;
@@ -173,6 +176,7 @@ export interface LoadedTake {
 /** A take with what is drawn of it. */
 export interface TakeScene extends LoadedTake {
 	readonly bodies: readonly BodyRow[];
+	readonly crumbs: readonly CrumbRow[];
 	readonly drawings: Readonly<Record<Id, Drawing>>;
 	readonly series: TakeSeries;
 }

@@ -16,6 +16,7 @@ import { hashBytes, type Progress, report } from "@rubble/core/common";
 import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
 import { type AssetRef, type Colouring, edit, type Shot } from "@rubble/core/shot";
 import {
+	absentAt,
 	type Checkpoint,
 	decodeCheckpoint,
 	encodeCheckpoint,
@@ -43,7 +44,7 @@ import {
 } from "@rubble/core/takes";
 import { transfer } from "comlink";
 import { assetUrl } from "./assetUrl";
-import { bodiesAndPlaces, builtAside, drawAside, sceneAside, sceneFor } from "./building";
+import { bodiesAndPlaces, bodiesOfTake, builtAside, drawAside, sceneAside, sceneFor } from "./building";
 import type { BakedFile, BakeForecast, KeptFrame, KeysFromTake, LoadedTake, RunEvents, RunResult, TakeScene } from "./messages";
 import { fetchBytes, getJson, keepAsset, putAsset, send, sendJson } from "./network";
 import { begin, letMessagesIn } from "./progress";
@@ -311,7 +312,7 @@ export async function keepFrame(shot: Shot, frame: number, chosen: readonly stri
 	const poses = posesAt(memory.store, frame);
 	if (!poses) throw new Error(`Frame ${frame} is not stored.`);
 	const { scene } = await sceneAside(memory.take.take.snapshot);
-	const parted = await separate(scene, rapierEngine, poses, frame, DEEPEST);
+	const parted = await separate(scene, rapierEngine, poses, frame, DEEPEST, absentAt(scene, memory.store, frame));
 	const kept = await keepPoses(shot, scene.ids, parted.poses, chosen);
 	return { ...kept, deepest: parted.deepest };
 }
@@ -401,12 +402,12 @@ async function exportScene(format: string, range: ExportRange, options: BakeOpti
 	const writer = TAKE_FORMATS.find(({ id }) => id === format);
 	if (!writer) throw new Error(`There is no format “${format}”.`);
 	const shot: Shot = { ...memory.take.take.snapshot, colouring };
-	const built = await builtAside(shot);
+	const bodies = await bodiesOfTake(shot);
 	const lastFrame = Math.min(range.lastFrame, lastStored(memory.store, shot.settings.firstFrame));
 	const pictures = new Map<AssetRef, Uint8Array>();
-	for (const asset of picturesOf(shot, built.bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
+	for (const asset of picturesOf(shot, bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
 	await report(progress, 0, "Making keys");
-	const scene = exportTake(shot, built.bodies, memory.take.take.bodies, memory.store, { ...range, lastFrame }, options, pictures);
+	const scene = exportTake(shot, bodies, memory.take.take.bodies, memory.store, { ...range, lastFrame }, options, pictures);
 	await report(progress, 0, "Writing");
 	return { writer, scene };
 }

@@ -8,7 +8,7 @@ import { type Claim, endJob } from "../../app/data/jobs.server";
 import { loadTake } from "../../app/data/takes.server";
 import { throughOutages } from "./outage";
 import type { Tending } from "./workOn";
-import { buildShot, loadBytes } from "./workshop";
+import { bodiesOfTake, loadBytes } from "./workshop";
 
 /** A file of a take, stored under its hash, to be fetched from the job. */
 export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
@@ -18,7 +18,7 @@ export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
 	const format = TAKE_FORMATS.find(({ id }) => id === order.format);
 	if (!format) throw new Error(`There is no format “${order.format}”`);
 	const shot = { ...stored.take.snapshot, colouring: order.colouring };
-	const { bodies } = await buildShot(shot, tending);
+	const bodies = await bodiesOfTake(shot, tending);
 	const chunks: Chunk[] = [];
 	for (const { hash } of stored.take.chunks) {
 		const bytes = await getBlob(hash);

@@ -1,5 +1,6 @@
-import type { BuiltShot } from "@rubble/core/bodies";
+import type { Body, BuiltShot } from "@rubble/core/bodies";
 import { buildBodies, buildPieces, decodePlaces, makeWorkshop, shelvePieces } from "@rubble/core/bodies";
+import { withCrumbs } from "@rubble/core/bonds";
 import type { Outcome, Progress } from "@rubble/core/common";
 import { decodeMesh, readPicture } from "@rubble/core/formats";
 import { type AssetRef, assetHash, type Id, type Shot } from "@rubble/core/shot";
@@ -43,6 +44,10 @@ export async function buildShot(shot: Shot, progress: Progress): Promise<BuiltSh
 	if (built.problems.length > 0) throw new Error(built.problems.map(({ message }) => message).join(" "));
 	return built;
 }
+
+/** Everything that a take of the shot can hold frames of. */
+export const bodiesOfTake = async (shot: Shot, progress: Progress): Promise<readonly Body[]> =>
+	withCrumbs(await workshop, shot, (await buildShot(shot, progress)).bodies, progress);
 
 /** The scene of the take that was worked on last: its next chunk comes soon. */
 let last: { readonly take: string; readonly text: string; readonly scene: SimScene } | undefined;

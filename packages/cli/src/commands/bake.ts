@@ -1,6 +1,7 @@
 import { join } from "node:path";
 import type { BakeOptions } from "@rubble/core/bake";
 import { buildBodies, picturesOf } from "@rubble/core/bodies";
+import { withCrumbs } from "@rubble/core/bonds";
 import { lastStored } from "@rubble/core/cache";
 import { exportTake, FILM_DEFAULTS, isSequence, sequenceFiles, TAKE_FORMATS, zipSequence } from "@rubble/core/formats";
 import { radians } from "@rubble/core/maths";
@@ -48,7 +49,8 @@ async function run(folder: string, options: Options): Promise<void> {
 	const { take, store } = openTake(folder);
 	const shot = take.snapshot;
 	const progress = terminalProgress();
-	const built = await buildBodies(await openWorkshop(assetsIn(assetFolder(folder))), shot, progress);
+	const workshop = await openWorkshop(assetsIn(assetFolder(folder)));
+	const built = await buildBodies(workshop, shot, progress);
 	progress.done();
 	if (built.problems.length > 0) throw new Failure(built.problems.map(({ message }) => message).join(" "));
 	const stored = { firstFrame: shot.settings.firstFrame, lastFrame: lastStored(store, shot.settings.firstFrame) };
@@ -64,7 +66,8 @@ async function run(folder: string, options: Options): Promise<void> {
 		picturesOf(shot, built.bodies).map((asset) => [asset, readBytes(join(assetFolder(folder), assetHash(asset)))] as const),
 	);
 	const film = { ...options.size, camera: options.camera === undefined ? undefined : cameraNamed(shot, options.camera) };
-	const scene = exportTake(shot, built.bodies, take.bodies, store, range, way, pictures, film);
+	const bodies = await withCrumbs(workshop, shot, built.bodies, progress);
+	const scene = exportTake(shot, bodies, take.bodies, store, range, way, pictures, film);
 	const format = TAKE_FORMATS.find(({ id }) => id === options.format)!;
 	if (!isSequence(format)) writeBytes(options.out, await format.write(scene, progress));
 	else if (options.out.endsWith(".zip")) writeBytes(options.out, await zipSequence(format, scene, progress));

@@ -3,6 +3,7 @@ import { buildMesh, reportMesh, type Workshop } from "@rubble/core/bodies";
 import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
 import type { Shot } from "@rubble/core/shot";
 import {
+	absentAt,
 	type CheckContext,
 	type Finding,
 	findStartOverlaps,
@@ -60,7 +61,10 @@ async function findAll(shot: Shot, workshop: Workshop, store: FrameStore | undef
 	const events: FrameEvents | undefined = store && joinEvents(store);
 	const last = store?.chunks.at(-1);
 	const frame = last ? last.firstFrame + last.frames - 1 : 0;
-	const sunk = last && { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store!, frame)!, frame, LEAST_SUNK) };
+	const sunk = last && {
+		frame,
+		overlaps: await overlapsAt(scene, rapierEngine, posesAt(store!, frame)!, frame, LEAST_SUNK, undefined, absentAt(scene, store, frame)),
+	};
 	const context: CheckContext = { shot, built, reports, scene, overlaps, sunk, events, run: store };
 	return runChecks(context);
 }

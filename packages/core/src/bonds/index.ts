@@ -1,3 +1,4 @@
+export * from "./crumbs";
 export * from "./facing";
 export * from "./make";
 export * from "./slabs";

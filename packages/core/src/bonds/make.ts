@@ -5,6 +5,7 @@ import { makeCurve, noise3, rotate, type Vec3, vec3 } from "../maths";
 import { makeMesh } from "../mesh";
 import { type BondChange, type Id, optionDefaults, type Shot, type Strength } from "../shot";
 import { type Facing, facing, near, type Placed, placeMesh, squareFace } from "./facing";
+import { membersOf } from "./members";
 import { groupPieces } from "./slabs";
 import { BOND_SET, type BondOptions } from "./specs";
 import type { BondSetFacts, Bonds } from "./types";
@@ -78,15 +79,6 @@ function pack(all: readonly { draft: Draft; set: number; strength: Strength; yie
 		set: Uint16Array.from(all, ({ set }) => set),
 		sets,
 	};
-}
-
-/** Active bodies that a rule means. */
-function membersOf(shot: Shot, bodies: readonly Body[], rule: string): number[] {
-	const parsed = rule.trim() === "" ? undefined : parseRule(rule);
-	if (parsed && !parsed.ok) return [];
-	return bodies.flatMap((body, i) =>
-		body.settings.kind === "active" && (!parsed || matchesRule(parsed.value, ruleFacts(shot, rowOf(body)))) ? [i] : [],
-	);
 }
 
 /** Meshes where their bodies stand at the first frame, each placed once. */

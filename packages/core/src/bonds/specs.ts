@@ -28,11 +28,14 @@ export interface BondOptions {
 	readonly fade: readonly number[];
 	readonly dust: number;
 	readonly dustAfter: number;
+	readonly leaves: "nothing" | "stones";
+	readonly stones: number;
 	readonly seed: number;
 }
 
 const given = ({ strength }: Readonly<Record<string, unknown>>) => strength === "given";
 const breaks = ({ strength }: Readonly<Record<string, unknown>>) => strength !== "endless";
+const crumbles = (options: Readonly<Record<string, unknown>>) => breaks(options) && Number(options.dust) > 0;
 const megapascal = (label: string, fallback: number, help: string): OptionSpec => ({
 	kind: "number",
 	label,
@@ -246,23 +249,45 @@ export const BOND_SET: Described = {
 		},
 		dust: {
 			kind: "number",
-			label: "Dust below",
+			label: "Crumbles below",
 			unit: "m",
 			default: 0,
 			least: 0,
 			most: 100,
-			help: "Pieces no larger than this turn to dust once they have come off all round: they leave the picture and the run. 0: none do",
+			help: "Pieces no larger than this crumble once they have come off all round. 0: none do",
 			when: breaks,
 		},
 		dustAfter: {
 			kind: "number",
-			label: "Dust after",
+			label: "Crumbles after",
 			unit: "s",
 			default: 0.5,
 			least: 0,
 			most: 60,
 			help: "So long after it has come off",
-			when: (options) => breaks(options) && Number(options.dust) > 0,
+			when: crumbles,
+		},
+		leaves: {
+			kind: "choice",
+			label: "Leaves",
+			default: "nothing",
+			choices: [
+				{ id: "nothing", label: "Nothing", help: "Dust: it leaves the picture and the run" },
+				{ id: "stones", label: "Small stones", help: "Stones that fill its room, weigh what it did and fly on as it did" },
+			],
+			help: "What is left of a piece that crumbles",
+			when: crumbles,
+		},
+		stones: {
+			kind: "number",
+			label: "Stones each",
+			unit: "",
+			default: 4,
+			least: 2,
+			most: 12,
+			whole: true,
+			help: "How many stones a piece leaves; each is one more body in the run",
+			when: (options) => crumbles(options) && options.leaves === "stones",
 		},
 		seed: seedSpec("pattern of slabs and weak places"),
 	},

@@ -35,7 +35,7 @@ export interface BondSetFacts {
 	readonly left: (frame: number) => number;
 	/** Whether `left` is ever below 1. */
 	readonly fades: boolean;
-	/** Pieces up to this size turn to dust once they have come off, metres, and so many seconds after. */
+	/** Pieces up to this size crumble once they have come off, metres, and so many seconds after. */
 	readonly dust: number;
 	readonly dustAfter: number;
 }

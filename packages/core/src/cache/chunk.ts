@@ -1,7 +1,18 @@
 import { type Hash, hashBytes } from "../common";
 
 /** What happened, as stored in `FrameEvents.kind`. */
-export const EventKind = { Contact: 0, Wake: 1, Lost: 2, Pulled: 3, Sheared: 4, Crushed: 5, Parted: 6, Repeated: 7, Dust: 8 } as const;
+export const EventKind = {
+	Contact: 0,
+	Wake: 1,
+	Lost: 2,
+	Pulled: 3,
+	Sheared: 4,
+	Crushed: 5,
+	Parted: 6,
+	Repeated: 7,
+	Dust: 8,
+	Crumbled: 9,
+} as const;
 /** Whether an event is a bond that broke. */
 export const isBreak = (kind: number): boolean => kind >= EventKind.Pulled && kind <= EventKind.Crushed;
 
@@ -12,7 +23,7 @@ export interface FrameEvents {
 	/** Bodies; b is −1 where only one takes part. */
 	readonly a: Int32Array;
 	readonly b: Int32Array;
-	/** Contact: impulse in N s. Wake: approach speed in m/s. Lost: height in m. Pulled, sheared, crushed: stress in Pa. Parted (a connector): load in N or N m. Repeated (a step that things giving way did not let come to an end): how often. Dust: kg that leave. */
+	/** Contact: impulse in N s. Wake: approach speed in m/s. Lost: height in m. Pulled, sheared, crushed: stress in Pa. Parted (a connector): load in N or N m. Repeated (a step that things giving way did not let come to an end): how often. Dust: kg that leave. Crumbled (into stones): kg of it. */
 	readonly value: Float32Array;
 }
 

@@ -64,8 +64,8 @@ export function posesAt(store: FrameStore, frame: number): Float32Array | undefi
 /** By body: the first frame in which it moved by itself because something woke it. Those that were free from the start are not in it. */
 export const wokenAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Wake);
 
-/** By body: the first frame in which it is dust. */
-export const dustAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Dust);
+/** By body: the first frame in which it has crumbled, to dust or to stones. */
+export const crumbledAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Dust, EventKind.Crumbled);
 
 /**
  * By body: the hardest that each was hit until a frame, N s. Takes keep the strongest contacts of each frame, so the
@@ -108,19 +108,19 @@ function findBlows(store: FrameStore): ReadonlyMap<number, readonly Blow[]> {
 	return climbs;
 }
 
-/** What was found for a store, by kind: it never changes, and the view asks at every frame. */
-const found = new WeakMap<FrameStore, Map<number, Map<number, number>>>();
+/** What was found for a store, by kinds: it never changes, and the view asks at every frame. */
+const found = new WeakMap<FrameStore, Map<string, Map<number, number>>>();
 
-function firstEvents(store: FrameStore, wanted: number): Map<number, number> {
-	const kinds = found.get(store) ?? new Map<number, Map<number, number>>();
+function firstEvents(store: FrameStore, ...wanted: readonly number[]): Map<number, number> {
+	const kinds = found.get(store) ?? new Map<string, Map<number, number>>();
 	found.set(store, kinds);
-	const known = kinds.get(wanted);
+	const known = kinds.get(wanted.join());
 	if (known) return known;
 	const first = new Map<number, number>();
 	for (const { events } of store.chunks)
 		events.kind.forEach((kind, e) => {
-			if (kind === wanted && !first.has(events.a[e]!)) first.set(events.a[e]!, events.frame[e]!);
+			if (wanted.includes(kind) && !first.has(events.a[e]!)) first.set(events.a[e]!, events.frame[e]!);
 		});
-	kinds.set(wanted, first);
+	kinds.set(wanted.join(), first);
 	return first;
 }

@@ -1,7 +1,8 @@
 import { worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyMoves, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
-import { dustAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
+import { isCrumb, pieceOfCrumb } from "../bonds";
+import { crumbledAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
 import { coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
@@ -50,7 +51,7 @@ export function splitRange(range: ExportRange, frames = Number.POSITIVE_INFINITY
 	return parts;
 }
 
-/** A baked take as a scene to write: everything that is not hidden, moving where the take, keys or links move it. */
+/** A baked take as a scene to write: everything that is not hidden, moving where the take, keys or links move it. `bodies`: with crumbs. */
 export function exportTake(
 	shot: Shot,
 	bodies: readonly Body[],
@@ -63,7 +64,16 @@ export function exportTake(
 	film: FilmWish = FILM_DEFAULTS,
 ): ExportScene & { readonly baked: Baked } {
 	const index = new Map(takeBodies.map(({ id }, i) => [id, i]));
-	const shown = bodies.filter((body) => !body.endless && !shot.objects[body.object]!.hidden && body.mesh.triangles.length > 0);
+	const crumbled = crumbledAt(store);
+	/** When a stone comes; those of what never crumbles are left out, of all parts of the take alike. */
+	const comesAt = (body: Body) => (isCrumb(body) ? crumbled.get(index.get(body.crumbOf) ?? -1) : undefined);
+	const shown = bodies.filter(
+		(body) =>
+			!body.endless &&
+			!shot.objects[body.object]!.hidden &&
+			body.mesh.triangles.length > 0 &&
+			(!isCrumb(body) || comesAt(body) !== undefined),
+	);
 	const moving = shown.filter((body) => index.has(body.id));
 	const baked = bake(
 		store,
@@ -75,7 +85,6 @@ export function exportTake(
 	const track = new Map(moving.map((body, n) => [body.id, n]));
 	const tracks = [...baked.tracks];
 	const changes = changesOver(shot, bodies, index, store);
-	const dust = dustAt(store);
 	const items = shown.map((body) => {
 		const item = exportItem(shot, body, pictures);
 		let n = track.get(body.id) ?? -1;
@@ -99,7 +108,8 @@ export function exportTake(
 			...item,
 			// A crack that opens is written as it stands in the shot; what links and keys change, over the range.
 			...(change?.shapes && { changing: keyedShape(range.firstFrame, range.lastFrame, change.meshAt) }),
-			goneAt: dust.get(index.get(body.id) ?? -1),
+			goneAt: crumbled.get(index.get(body.id) ?? -1),
+			comesAt: comesAt(body),
 			track: n,
 			// A viewer without animation shows the first frame.
 			...(first && { translation: triple(first.translations), rotation: quadruple(first.rotations) }),
@@ -175,7 +185,8 @@ function coloured(
 		const body = shown[n]!;
 		if (body.settings.kind !== "active") return item;
 		const start = bodyPose(shot, body, 0).translation;
-		const number = order.get(body.id)!;
+		// A stone is coloured as its piece.
+		const number = order.get(pieceOfCrumb(body.id))!;
 		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(index.get(body.id) ?? -1);
 		const colourAt = (frame: number): [number, number, number] => {
 			const place = itemPose(scene, item, frame).translation;
@@ -230,6 +241,7 @@ const EVENT_WORDS: Readonly<Record<number, readonly [what: string, unit: string]
 	[EventKind.Parted]: ["connector parted", "N or N m"],
 	[EventKind.Repeated]: ["step cut off", "times"],
 	[EventKind.Dust]: ["dust", "kg"],
+	[EventKind.Crumbled]: ["crumbled", "kg"],
 };
 
 function namedEvents(bodies: readonly { readonly path?: string }[], { chunks }: FrameStore, range: ExportRange): ExportEvent[] {

@@ -8,7 +8,7 @@ import { bounds, type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import { type Id, LIGHT_DEFAULTS, type LightSource, orderedObjects, type Shot, tickOfFrame } from "../shot";
 import { frameStem } from "./names";
 import { readPixels } from "./picture";
-import { isGone, itemPose, meshAt } from "./posed";
+import { isThere, itemPose, meshAt } from "./posed";
 import type { ExportItem, ExportScene, OneFileFormat, SequenceFormat } from "./types";
 
 /** Through which camera, and how large. */
@@ -107,7 +107,7 @@ function viewOf({ view }: ExportScene): FilmView {
 
 const filmed = (scene: ExportScene, frame: number): Pixels =>
 	drawFrame(
-		scene.items.filter((item) => !isGone(item, frame)).map((item) => filmItem(scene, item, frame)),
+		scene.items.filter((item) => isThere(item, frame)).map((item) => filmItem(scene, item, frame)),
 		viewOf(scene),
 		frame,
 	);

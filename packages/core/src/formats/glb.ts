@@ -12,6 +12,7 @@ import { linearOf } from "../colouring";
 import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
+import { presence } from "./posed";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
 /** glTF binary: objects as groups, pieces as named nodes under them, materials, and one animation in seconds. */
@@ -194,23 +195,23 @@ function changeShapes(document: Document, scene: ExportScene, nodes: readonly No
 	});
 }
 
-/** The tracks of a scene as one animation of its nodes, in seconds. */
-/** Sizes a node down to nothing from a frame on. */
-function vanish(document: Document, animation: Animation, scene: ExportScene, node: Node, goneAt: number, size: number): void {
-	const first = Math.max(1, goneAt - scene.firstFrame);
+/** Sizes a node down to nothing while it is not there. */
+function showWhileThere(document: Document, animation: Animation, scene: ExportScene, node: Node, item: ExportItem): void {
+	const changes = presence(item, scene);
+	if (changes.length === 0) return;
 	const sampler = document
 		.createAnimationSampler()
 		.setInput(
 			document
 				.createAccessor()
 				.setType("SCALAR")
-				.setArray(Float32Array.of(0, first / scene.fps)),
+				.setArray(Float32Array.from(changes, ({ frame }) => (frame - scene.firstFrame) / scene.fps)),
 		)
 		.setOutput(
 			document
 				.createAccessor()
 				.setType("VEC3")
-				.setArray(Float32Array.of(size, size, size, 0, 0, 0)),
+				.setArray(Float32Array.from(changes.flatMap(({ there }) => Array<number>(3).fill(there ? item.scale : 0)))),
 		)
 		.setInterpolation("STEP");
 	animation
@@ -218,6 +219,7 @@ function vanish(document: Document, animation: Animation, scene: ExportScene, no
 		.addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(node).setTargetPath("scale"));
 }
 
+/** The tracks of a scene as one animation of its nodes, in seconds. */
 export function animate(document: Document, scene: ExportScene, nodes: readonly Node[]): void {
 	const animation = document.createAnimation(scene.name || "Shot");
 	// Tracks with keys at the same frames share one list of times.
@@ -249,6 +251,6 @@ export function animate(document: Document, scene: ExportScene, nodes: readonly 
 		};
 		channel(track.translations, "VEC3", "translation");
 		channel(track.rotations, "VEC4", "rotation");
-		if (item.goneAt !== undefined && item.goneAt <= scene.lastFrame) vanish(document, animation, scene, nodes[n]!, item.goneAt, item.scale);
+		showWhileThere(document, animation, scene, nodes[n]!, item);
 	});
 }

@@ -13,15 +13,23 @@ export function itemPose(scene: ExportScene, item: ExportItem, frame: number): {
 	return track ? poseAt(track, frame) : item;
 }
 
-/** Whether an item has turned to dust. */
-export const isGone = ({ goneAt }: ExportItem, frame: number): boolean => goneAt !== undefined && frame >= goneAt;
+/** Whether an item is there at a frame: not crumbled, nor still a part of what will. */
+export const isThere = ({ goneAt, comesAt }: ExportItem, frame: number): boolean =>
+	(goneAt === undefined || frame < goneAt) && (comesAt === undefined || frame >= comesAt);
+
+/** The frames of a range in which it changes whether an item is there, and what it is from each on; none where it is there all the time. */
+export function presence(item: ExportItem, { firstFrame, lastFrame }: Pick<ExportScene, "firstFrame" | "lastFrame">) {
+	const frames = [item.comesAt, item.goneAt].filter((frame) => frame !== undefined && frame > firstFrame && frame <= lastFrame) as number[];
+	const there = isThere(item, firstFrame);
+	return there && frames.length === 0 ? [] : [firstFrame, ...frames].map((frame) => ({ frame, there: isThere(item, frame) }));
+}
 
 /** An item's vertices at a frame in the world, 3 per vertex. */
 export function worldPositions(scene: ExportScene, item: ExportItem, frame: number): Float64Array {
 	const { translation, rotation } = itemPose(scene, item, frame);
 	const { positions } = meshAt(item, frame);
-	// What is dust is a point, so that the files of a sequence have the same vertices.
-	const scale = isGone(item, frame) ? 0 : item.scale;
+	// What is not there is a point, so that the files of a sequence have the same vertices.
+	const scale = isThere(item, frame) ? item.scale : 0;
 	// Where the axes of its frame go: one product per vertex, without making objects.
 	const [a, b, c] = [rotate(rotation, [scale, 0, 0]), rotate(rotation, [0, scale, 0]), rotate(rotation, [0, 0, scale])];
 	const out = new Float64Array(positions.length);

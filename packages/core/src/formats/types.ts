@@ -35,8 +35,10 @@ export interface ExportItem {
 	readonly insidePicture?: Uint8Array | undefined;
 	/** Where a crack opens beside it or links change its shape. */
 	readonly changing?: ChangingShape | undefined;
-	/** From this frame on it is not there any more: it has turned to dust. */
+	/** From this frame on it is not there any more: it has crumbled. */
 	readonly goneAt?: number | undefined;
+	/** From this frame on it is there: what it is a stone of has crumbled. */
+	readonly comesAt?: number | undefined;
 	/** Linear RGB at a frame, where a gradient colours it. */
 	readonly colourAt?: ((frame: number) => readonly [number, number, number]) | undefined;
 	/** World pose where it does not move. */

@@ -2,7 +2,7 @@ import { linearOf } from "../colouring";
 import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import { fileStem, primName } from "./names";
-import { meshAt } from "./posed";
+import { meshAt, presence } from "./posed";
 import { bytesOf, float } from "./text";
 import type { ExportItem, ExportScene, NamedFile, OneFileFormat } from "./types";
 import { writeInstancer } from "./usdInstancer";
@@ -211,11 +211,11 @@ function writePose(out: string[], indent: string, item: ExportItem, scene: Expor
 		out.push(`${indent}double3 xformOp:translate = ${triple(item.translation, 0)}`);
 		out.push(`${indent}quatf xformOp:orient = ${turn(item.rotation, 0)}`);
 	}
-	if (item.goneAt !== undefined && item.goneAt <= scene.lastFrame)
+	const seen = presence(item, scene);
+	if (seen.length > 0)
 		out.push(
 			`${indent}token visibility.timeSamples = {`,
-			`${indent}    ${scene.firstFrame}: "inherited",`,
-			`${indent}    ${Math.max(scene.firstFrame + 1, item.goneAt)}: "invisible",`,
+			...seen.map(({ frame, there }) => `${indent}    ${frame}: "${there ? "inherited" : "invisible"}",`),
 			`${indent}}`,
 		);
 	const sized = item.scale !== 1;

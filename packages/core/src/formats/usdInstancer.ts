@@ -1,4 +1,4 @@
-import { isGone, itemPose } from "./posed";
+import { isThere, itemPose } from "./posed";
 import { float } from "./text";
 import type { ExportItem, ExportScene } from "./types";
 
@@ -42,8 +42,8 @@ export function writeInstancer(
 	sampled("quatf[] orientationsf", turns, moves);
 	sampled("quath[] orientations", turns, moves);
 	if (items.some(({ scale }) => scale !== 1)) out.push(`${inner}float3[] scales = ${list(items.map(({ scale: s }) => tuple([s, s, s])))}`);
-	if (items.some(({ goneAt }) => goneAt !== undefined))
-		sampled("int64[] invisibleIds", (frame) => list(items.flatMap((item, n) => (isGone(item, frame) ? [String(n)] : []))), true);
+	if (items.some(({ goneAt, comesAt }) => goneAt !== undefined || comesAt !== undefined))
+		sampled("int64[] invisibleIds", (frame) => list(items.flatMap((item, n) => (isThere(item, frame) ? [] : [String(n)]))), true);
 	if (items[0]!.colourAt) {
 		sampled("color3f[] primvars:displayColor", (frame) => list(items.map((item) => tuple(item.colourAt!(frame)))), scene.coloursMove);
 		out.push(`${inner}uniform token primvars:displayColor:interpolation = "varying"`);

@@ -7,7 +7,7 @@ export interface Bounds {
 }
 
 /** The axis-aligned box around the mesh, metres; all zero for an empty mesh. */
-export function bounds(mesh: Pick<Mesh, "positions">): Bounds {
+export function bounds(mesh: { readonly positions: ArrayLike<number> }): Bounds {
 	const p = mesh.positions;
 	if (p.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
 	let [x0, y0, z0, x1, y1, z1] = [p[0]!, p[1]!, p[2]!, p[0]!, p[1]!, p[2]!];

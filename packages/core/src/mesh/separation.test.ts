@@ -39,10 +39,14 @@ test("boxes in each other are as deep as the formula says, however they are turn
 	fc.assert(
 		fc.property(place, wide, wide, turn, (c, h1, h2, q) => {
 			const ways = [0, 1, 2].map((k) => h1[k]! + h2[k]! - Math.abs(c[k]!));
-			const depth = hullDepth(turned(box([0, 0, 0], h1), q), turned(box(c, h2), q));
+			const [one, other] = [turned(box([0, 0, 0], h1), q), turned(box(c, h2), q)];
+			const { depth, way } = hullDepth(one, other);
 			const wanted = Math.max(0, Math.min(...ways));
 			expect(depth).toBeGreaterThanOrEqual(wanted - 1e-9);
 			expect(depth).toBeLessThanOrEqual(wanted * 1.02 + 1e-3);
+			// Moved that way and that far, the other is out.
+			const out = other.map((v, i) => v + way[i % 3]! * (depth + 1e-6));
+			expect(hullDepth(one, out).depth).toBeLessThan(2e-6);
 		}),
 		{ numRuns: 200 },
 	);
@@ -51,16 +55,16 @@ test("boxes in each other are as deep as the formula says, however they are turn
 test("pieces that share a face and are 8 mm in each other are 8 mm deep", () => {
 	const wedge = [0, 0, 0, 1, 0, 0.1, 0.3, 1, 0.05, 0.2, 0.3, 0.9];
 	const face = [0, 0, 0, 1, 0, 0.1, 0.3, 1, 0.05, 0.4, 0.2, -0.8];
-	expect(hullDepth(wedge, face)).toBeLessThan(1e-3);
+	expect(hullDepth(wedge, face).depth).toBeLessThan(1e-3);
 	const up = face.map((v, i) => (i % 3 === 2 ? v + 0.008 : v));
-	expect(hullDepth(wedge, up)).toBeGreaterThan(0.0075);
-	expect(hullDepth(wedge, up)).toBeLessThan(0.0085);
+	expect(hullDepth(wedge, up).depth).toBeGreaterThan(0.0075);
+	expect(hullDepth(wedge, up).depth).toBeLessThan(0.0085);
 });
 
 test("thin plates that lie in each other, tilted against everything, are as deep as their thickness tells", () => {
 	const tilt = [0.3, 0.5, -0.2, 0.787] as const;
 	const plate = (lift: number): number[] =>
 		Array.from({ length: 8 }, (_, k) => rotate(tilt, [k & 1 ? 0.05 : -0.05, (k & 2 ? 0.002 : -0.002) + lift, k & 4 ? 0.03 : -0.03])).flat();
-	for (const lift of [0, 0.001, 0.003]) expect(hullDepth(plate(0), plate(lift))).toBeCloseTo(0.004 - lift, 4);
-	expect(hullDepth(plate(0), plate(0.0041))).toBe(0);
+	for (const lift of [0, 0.001, 0.003]) expect(hullDepth(plate(0), plate(lift)).depth).toBeCloseTo(0.004 - lift, 4);
+	expect(hullDepth(plate(0), plate(0.0041)).depth).toBe(0);
 });

@@ -39,16 +39,27 @@ const DESCENTS = 24;
 /**
  * How far the convex hulls of two point sets reach into each other, in the points' unit: the shortest way on which one can be
  * moved out of the other. 0 where they do not meet. It goes down the width of a − b over directions, from all around, by
- * halving steps: never less than the true depth, and equal to it but for odd shapes.
+ * halving steps: never less than the true depth, and equal to it but for odd shapes. `way`: unit, in which b leaves a soonest.
  * @param a 3 per point
  * @param b 3 per point
  */
-export function hullDepth(a: ArrayLike<number>, b: ArrayLike<number>): number {
+export function hullDepth(a: ArrayLike<number>, b: ArrayLike<number>): { readonly depth: number; readonly way: Vec3 } {
 	// Plates are left across their thickness, which few directions from all around lead to.
-	const thin = [a, b].map((hull) => leastWidth(hull, hull, AROUND).direction);
+	const apart = AROUND.find((direction) => vec3.dot(support(a, b, direction), direction) <= 0);
+	if (apart) return { depth: 0, way: apart };
+	const thin = [a, b].map(acrossThickness);
 	const starts = [...AROUND, ...thin, ...thin.map((direction) => vec3.scale(direction, -1))];
-	return Math.max(0, leastWidth(a, b, starts).width);
+	const { direction, width } = leastWidth(a, b, starts);
+	return { depth: Math.max(0, width), way: direction };
 }
+
+/** The direction in which a hull is thinnest; of the same points it is found once. */
+function acrossThickness(hull: ArrayLike<number>): Vec3 {
+	const known = thinnest.get(hull) ?? leastWidth(hull, hull, AROUND).direction;
+	thinnest.set(hull, known);
+	return known;
+}
+const thinnest = new WeakMap<ArrayLike<number>, Vec3>();
 
 /** The direction in which a − b reaches least far, and how far; found downhill from several. */
 function leastWidth(

@@ -1,5 +1,5 @@
 import type { BondState } from "./bonded";
-import type { DustState } from "./dust";
+import type { CrumbleState } from "./crumble";
 import type { JointState } from "./joints";
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
@@ -11,7 +11,7 @@ export interface Checkpoint {
 	readonly frame: number;
 	/** Steps done since the first frame. */
 	readonly step: number;
-	/** 1 per body: 1 = does not move yet, 2 = was taken back to its keys. */
+	/** 1 per body, see `Held`. */
 	readonly held: Uint8Array;
 	/** 1 per body: 1 = fell out of the scene. */
 	readonly lost: Uint8Array;
@@ -20,7 +20,7 @@ export interface Checkpoint {
 	readonly rest: RestState;
 	readonly still: StillState;
 	readonly taken: TakenState;
-	readonly dust: DustState;
+	readonly crumble: CrumbleState;
 	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
 	readonly muted: Int32Array;
 	readonly bonds: BondState;
@@ -66,7 +66,7 @@ export function encodeCheckpoint({
 	rest,
 	still,
 	taken,
-	dust,
+	crumble,
 	muted,
 	bonds,
 	joints,
@@ -76,9 +76,9 @@ export function encodeCheckpoint({
 		held,
 		lost,
 		restFrames: rest.frames,
-		gone: dust.gone,
+		gone: crumble.gone,
 		born,
-		loose: dust.loose,
+		loose: crumble.loose,
 		anchor: rest.anchor,
 		stillHeld: still.held,
 		stillPose: still.pose,
@@ -146,7 +146,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
 		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
 		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
-		dust: { gone: parts.gone, loose: new Int32Array(parts.loose.buffer) },
+		crumble: { gone: parts.gone, loose: new Int32Array(parts.loose.buffer) },
 		bonds: {
 			state: take(bondCount),
 			damage: doubles(bondCount),

@@ -1,6 +1,7 @@
 export { restingUse } from "./bonded";
 export * from "./checkpoint";
 export * from "./checks";
+export { absentAt } from "./crumble";
 export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./engine";
 export { goOnFrom } from "./goOn";
 export * from "./hashes";

@@ -1,5 +1,6 @@
 import { rotate, type Vec3, vec3 } from "../maths";
-import { hullDepth, hullDistance } from "../mesh";
+import { type Bounds, bounds, hullDepth, hullDistance } from "../mesh";
+import { absentAt } from "./crumble";
 import type { Engine, EngineFactory, Overlap } from "./engine/types";
 import { Kind, type SimScene } from "./scene";
 
@@ -24,22 +25,24 @@ export function startOverlaps(scene: SimScene, engine: Engine): [number, number]
 
 /**
  * Pairs that stand in each other before anything has moved, deeper than rounding: what the check names. `least`: deeper
- * than this instead, metres. `parted`: bodies that push each other though they were bonded at first.
+ * than this instead, metres. `parted`: bodies that push each other though they were bonded at first. `absent`: see `absentAt`.
  */
 export async function findStartOverlaps(
 	scene: SimScene,
 	factory: EngineFactory,
 	least?: number,
 	parted: (a: number, b: number) => boolean = () => false,
+	absent: Uint8Array = absentAt(scene),
 ): Promise<Overlap[]> {
-	const engine = await factory(scene, new Uint8Array(scene.count));
+	const engine = await factory(scene, absent);
 	const tied = makeTied(scene);
+	const look = new CloseLook(scene, least);
 	try {
 		const counts = ({ a, b, depth }: Overlap) => depth > (least ?? overlapTolerance(scene, a, b));
 		return engine
 			.overlaps(0)
-			.filter((one) => (!tied(one.a, one.b) || parted(one.a, one.b)) && counts(one) && reallyOverlap(scene, one.a, one.b, least))
-			.map((one) => ({ ...one, depth: Math.min(one.depth, trueDepth(scene, one.a, one.b)) }))
+			.filter((one) => (!tied(one.a, one.b) || parted(one.a, one.b)) && counts(one) && look.reallyOverlap(one.a, one.b))
+			.map((one) => look.measured(one))
 			.filter(counts);
 	} finally {
 		engine.dispose();
@@ -59,23 +62,71 @@ function makeTied({ bonds, joints, count }: SimScene): (a: number, b: number) =>
 export const overlapTolerance = (scene: SimScene, a: number, b: number): number =>
 	OVERLAP_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!, 1);
 
-/**
- * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours
- * in a 4 mm pane were said to overlap by 3 mm. So hulls are shrunk by the tolerance and must still meet.
- */
-function reallyOverlap(scene: SimScene, a: number, b: number, least: number | undefined): boolean {
-	const share = (i: number) => (least === undefined ? 2 * OVERLAP_SHARE : Math.min(0.5, least / scene.thickness[i]!));
-	const one = shrunkHulls(scene, a, share(a));
-	const other = shrunkHulls(scene, b, share(b));
-	if (!one || !other) return true;
-	return one.some((hull) => other.some((against) => hullDistance(hull, against) === 0));
+/** Convex parts of a body in the world, with their boxes. */
+type Parts = readonly { readonly points: number[]; readonly box: Bounds }[];
+
+/** Looks closely at pairs; each body's parts are placed once. */
+class CloseLook {
+	private readonly whole = new Map<number, Parts | undefined>();
+	private readonly shrunk = new Map<number, Parts | undefined>();
+
+	constructor(
+		private readonly scene: SimScene,
+		/** Overlaps up to this are none, metres; rounding where absent. */
+		private readonly least: number | undefined,
+	) {}
+
+	/**
+	 * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours
+	 * in a 4 mm pane were said to overlap by 3 mm. So hulls are shrunk by the tolerance and must still meet.
+	 */
+	reallyOverlap(a: number, b: number): boolean {
+		const [one, other] = [this.parts(this.shrunk, a, this.share(a)), this.parts(this.shrunk, b, this.share(b))];
+		if (!one || !other) return true;
+		return boxedPairs(one, other).some(({ hull, against }) => hullDistance(hull, against) === 0);
+	}
+
+	/**
+	 * The overlap as it really is: the engine says 21 cm of pieces with a common face that are in each other by 8 mm, and
+	 * another way out.
+	 */
+	measured(overlap: Overlap): Overlap {
+		const { a, b } = overlap;
+		const [one, other] = [this.parts(this.whole, a, 0), this.parts(this.whole, b, 0)];
+		if (!one || !other) return overlap;
+		let deepest = { depth: 0, way: overlap.normal };
+		for (const { hull, against, most } of boxedPairs(one, other)) {
+			if (most <= deepest.depth) break;
+			const found = hullDepth(hull, against);
+			if (found.depth > deepest.depth) deepest = found;
+		}
+		return deepest.depth < overlap.depth ? { a, b, depth: deepest.depth, normal: deepest.way } : overlap;
+	}
+
+	private share(i: number): number {
+		return this.least === undefined ? 2 * OVERLAP_SHARE : Math.min(0.5, this.least / this.scene.thickness[i]!);
+	}
+
+	private parts(known: Map<number, Parts | undefined>, i: number, share: number): Parts | undefined {
+		if (!known.has(i))
+			known.set(
+				i,
+				shrunkHulls(this.scene, i, share)?.map((points) => ({ points, box: bounds({ positions: points }) })),
+			);
+		return known.get(i);
+	}
 }
 
-/** How deep the hulls of two bodies reach into each other; the engine says 21 cm of pieces with a common face that are in each other by 8 mm. */
-function trueDepth(scene: SimScene, a: number, b: number): number {
-	const [one, other] = [shrunkHulls(scene, a, 0), shrunkHulls(scene, b, 0)];
-	if (!one || !other) return Number.POSITIVE_INFINITY;
-	return Math.max(...one.flatMap((hull) => other.map((against) => hullDepth(hull, against))));
+/** Pairs of parts whose boxes meet, and how deep each can reach into the other at most by them, deepest first: most need no closer look. */
+function boxedPairs(one: Parts, other: Parts) {
+	const pairs: { hull: number[]; against: number[]; most: number }[] = [];
+	for (const { points: hull, box: a } of one)
+		for (const { points: against, box: b } of other) {
+			let most = Number.POSITIVE_INFINITY;
+			for (let k = 0; k < 3; k++) most = Math.min(most, a.max[k]! - b.min[k]!, b.max[k]! - a.min[k]!);
+			if (most >= 0) pairs.push({ hull, against, most });
+		}
+	return pairs.sort((x, y) => y.most - x.most);
 }
 
 /** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */

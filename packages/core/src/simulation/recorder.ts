@@ -1,5 +1,6 @@
 import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
 import type { BreakEvent } from "./bonded";
+import type { Crumbled } from "./crumble";
 import type { BodyState } from "./engine";
 import { Kind, type SimScene } from "./scene";
 
@@ -34,13 +35,20 @@ export interface FrameLog {
 	readonly woken: { body: number; by: number; speed: number }[];
 	readonly lost: { body: number; height: number }[];
 	readonly broken: BreakEvent[];
-	/** Bodies that turned to dust. */
-	readonly dust: number[];
+	readonly crumbled: Crumbled[];
 	readonly parted: { a: number; b: number; load: number }[];
 	/** Steps that were cut off while things still gave way: the last that did, and how many there had been. */
 	readonly repeated: { body: number; by: number; times: number }[];
 }
-export const makeFrameLog = (): FrameLog => ({ contacts: new Map(), woken: [], lost: [], broken: [], dust: [], parted: [], repeated: [] });
+export const makeFrameLog = (): FrameLog => ({
+	contacts: new Map(),
+	woken: [],
+	lost: [],
+	broken: [],
+	crumbled: [],
+	parted: [],
+	repeated: [],
+});
 
 export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
 	const { count, shown, owner } = recorder.scene;
@@ -55,7 +63,14 @@ export function recordFrame(recorder: Recorder, frame: number, state: BodyState,
 	for (const { a, b, load } of log.parted) recorder.events.push({ frame, kind: EventKind.Parted, a, b, value: load });
 	for (const { body, by, times } of log.repeated)
 		recorder.events.push({ frame, kind: EventKind.Repeated, a: body, b: own(by), value: times });
-	for (const body of log.dust) recorder.events.push({ frame, kind: EventKind.Dust, a: body, b: -1, value: recorder.scene.mass[body]! });
+	for (const { body, toStones } of log.crumbled)
+		recorder.events.push({
+			frame,
+			kind: toStones ? EventKind.Crumbled : EventKind.Dust,
+			a: body,
+			b: -1,
+			value: recorder.scene.mass[body]!,
+		});
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
 	for (const [pair, impulse] of strongest)
 		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });

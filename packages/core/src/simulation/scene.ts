@@ -16,7 +16,7 @@ import {
 	ruleFacts,
 	type Workshop,
 } from "../bodies";
-import { type Bonds, makeBonds } from "../bonds";
+import { type Bonds, buildCrumbs, isCrumb, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
@@ -25,6 +25,8 @@ import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, ti
 
 /** How a body takes part, as stored in `SimScene.kind`. */
 export const Kind = { Passive: 0, Active: 1, Animated: 2 } as const;
+/** Whether a body is in hand, as stored by runs: not at all; waits to be woken; was taken back to its keys; is not there yet. */
+export const Held = { Free: 0, Waits: 1, Taken: 2, Absent: 3 } as const;
 /** When an active body joins in, as stored in `SimScene.wake`. */
 export const Wake = { Start: 0, Frame: 1, Touched: 2, Region: 3 } as const;
 
@@ -40,6 +42,8 @@ export interface SimScene {
 	readonly shown: number;
 	/** 1 per body: whose patch it is; itself for all others. */
 	readonly owner: Int32Array;
+	/** 1 per body: the piece that it is a crumb of, and is not there before that has crumbled; −1 for all else. */
+	readonly crumbOf: Int32Array;
 	readonly ids: readonly string[];
 	readonly paths: readonly string[];
 	readonly kind: Uint8Array;
@@ -131,7 +135,9 @@ export const MOST_WORLDS = 16;
 
 /** Gathers what takes part from the bodies of a shot. Colliders are fitted here, which is the slow part. */
 export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Body[], progress: Progress = {}): Promise<SimScene> {
-	const bodies = all.filter((body) => body.settings.kind !== "none" && (body.endless || body.mesh.triangles.length > 0));
+	const whole = all.filter((body) => body.settings.kind !== "none" && (body.endless || body.mesh.triangles.length > 0));
+	const bodies = [...whole, ...(await buildCrumbs(workshop, shot, whole, progress))];
+	const numbers = new Map(whole.map(({ id }, i) => [id, i]));
 	const shown = bodies.length;
 	const live = bodies.map((body) => livePatches(workshop, shot, body));
 	/** Of each patch: its body, and which of its patches it is. */
@@ -144,6 +150,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		count: n,
 		shown,
 		owner: Int32Array.from({ length: n }, (_, i) => (i < shown ? i : patches[i - shown]!.body)),
+		crumbOf: Int32Array.from(wearers, (body) => (isCrumb(body) ? numbers.get(body.crumbOf)! : -1)),
 		ids: wearers.map((body) => body.id),
 		paths: wearers.map((body) => body.path),
 		kind: new Uint8Array(n),

@@ -15,7 +15,7 @@ const SHARE = 0.7;
 /**
  * Moves what lies too deep in something else just out of it, turned as it is: the contact solver lets things sink in by
  * a share of their size. In every round each pair parts along the way in which it leaves soonest, the lighter one
- * farther (Müller et al. 2007, position based dynamics, without the rest of it). `poses`: those of a frame. Returns 7 numbers per body as it got
+ * farther (Müller et al. 2007, position based dynamics, without the rest of it). `poses`: those of a frame; `absent`: what is not there then. Returns 7 numbers per body as it got
  * them, the deepest overlap that is left, metres, and how many are deeper than the limit.
  */
 export async function separate(
@@ -24,10 +24,11 @@ export async function separate(
 	poses: ArrayLike<number>,
 	frame: number,
 	limit: number,
+	absent?: Uint8Array,
 ): Promise<{ readonly poses: Float32Array; readonly deepest: number; readonly pairs: number }> {
 	const out = Float32Array.from(poses);
 	for (let round = 0; ; round++) {
-		const overlaps = await findStartOverlaps(at(scene, out, frame), factory, limit * GOAL);
+		const overlaps = await findStartOverlaps(at(scene, out, frame), factory, limit * GOAL, undefined, absent);
 		const deepest = overlaps.reduce((most, { depth }) => Math.max(most, depth), 0);
 		if (deepest <= limit * ENOUGH || round === MOST_ROUNDS)
 			return { poses: out, deepest, pairs: overlaps.filter(({ depth }) => depth > limit).length };
@@ -43,7 +44,7 @@ export async function separate(
 
 /**
  * Pairs that reach into each other where a run has left them, deeper than `least` metres (than rounding where absent).
- * `parted`: bodies whose bond has broken by then.
+ * `parted`: bodies whose bond has broken by then. `absent`: what is not there then, see `absentAt`.
  */
 export const overlapsAt = (
 	scene: SimScene,
@@ -52,7 +53,8 @@ export const overlapsAt = (
 	frame: number,
 	least: number | undefined,
 	parted?: (a: number, b: number) => boolean,
-) => findStartOverlaps(at(scene, poses, frame), factory, least, parted);
+	absent?: Uint8Array,
+) => findStartOverlaps(at(scene, poses, frame), factory, least, parted, absent);
 
 /** The same scene standing as at a frame, at rest. */
 function at(scene: SimScene, poses: Float32Array, frame: number): SimScene {

@@ -1,13 +1,13 @@
 import { gravityAt } from "../animation";
 import { CHUNK_FRAMES, type Chunk, POSE_STRIDE } from "../cache";
 import { type Progress, report } from "../common";
-import { angularVelocityBetween, type Vec3, vec3 } from "../maths";
+import { angularVelocityBetween, quatAt, tripleAt, type Vec3, vec3 } from "../maths";
 import { TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 import { type Bonded, bearLoads, bindGroups, copyBondState, inGrace, makeBonded, makeBondState, takeBlows, weaken } from "./bonded";
 import type { Checkpoint } from "./checkpoint";
 import { stopCones } from "./cones";
 import { contactLoads } from "./contactLoads";
-import { copyDust, type DustState, dustTimes, makeDustState, turnToDust } from "./dust";
+import { absentAt, type CrumbleState, type Crumbling, copyCrumble, crumble, crumblingOf, makeCrumbleState, seatInPiece } from "./crumble";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
 import { overlapTolerance, startOverlaps } from "./overlaps";
@@ -15,7 +15,7 @@ import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { resistRolling } from "./rolling";
-import { handOver, Kind, type SimScene, stepSeconds, tickOfStep, Wake } from "./scene";
+import { Held, handOver, Kind, type SimScene, stepSeconds, tickOfStep, Wake } from "./scene";
 import { copyStill, makeStillState, type StillState, showStill } from "./still";
 import { copyTaken, keyedPose, makeTakenState, type TakenState, takeBack } from "./takeBack";
 import { findTouched } from "./touched";
@@ -63,10 +63,10 @@ interface Run {
 	readonly still: StillState;
 	readonly taken: TakenState;
 	readonly bonded: Bonded;
-	readonly dust: DustState;
-	readonly dustTimes: Float64Array;
-	/** Whether anything can turn to dust. */
-	readonly dusty: boolean;
+	readonly crumble: CrumbleState;
+	readonly crumbling: Crumbling;
+	/** Whether anything can crumble. */
+	readonly crumbles: boolean;
 	readonly joints: JointState;
 	/** Whether anything is bonded at all. */
 	readonly hasBonds: boolean;
@@ -98,7 +98,7 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 			if (run.hasBonds) weaken(run, run.bonded, tickOfFrame(settings, frame));
 			advanceTo(run, tickOfFrame(settings, frame), log);
 			if (run.hasBonds) bear(run, log);
-			if (run.dusty) log.dust.push(...turnToDust(scene, run.engine, run.bonded, run.after, run.dust, run.dustTimes, run.step));
+			if (run.crumbles) log.crumbled.push(...crumble(run, run.crumble, run.crumbling));
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
 			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
@@ -115,7 +115,7 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
 					taken: copyTaken(run.taken),
-					dust: copyDust(run.dust),
+					crumble: copyCrumble(run.crumble),
 					bonds: copyBondState(run.bonded.state),
 					joints: copyJointState(run.joints),
 					muted: Int32Array.from(run.muted.flat()),
@@ -136,7 +136,7 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint | undefined, placed: BodyState | undefined): Promise<Run> {
 	const held =
 		from?.held.slice() ??
-		Uint8Array.from({ length: scene.count }, (_, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? 1 : 0));
+		absentAt(scene).map((held, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? Held.Waits : held));
 	const engine = await factory(scene, held, placed ? undefined : from?.engine);
 	const bonded = makeBonded(scene, from ? copyBondState(from.bonds) : makeBondState(scene));
 	const muted: [number, number][] = [];
@@ -149,9 +149,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		});
 		engine.place(placed);
 	}
-	if (from && placed) engine.remove(Array.from(from.dust.gone.keys()).filter((i) => from.dust.gone[i] === 1));
+	if (from && placed) engine.remove(Array.from(from.crumble.gone.keys()).filter((i) => from.crumble.gone[i] === 1));
 	if (muted.length > 0) engine.mute(muted);
-	const times = dustTimes(scene);
+	const crumbling = crumblingOf(scene);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);
 	engine.readState(before);
@@ -168,9 +168,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		bonded,
-		dust: from ? copyDust(from.dust) : makeDustState(scene.count),
-		dustTimes: times,
-		dusty: times.some(Number.isFinite),
+		crumble: from ? copyCrumble(from.crumble) : makeCrumbleState(scene.count),
+		crumbling,
+		crumbles: crumbling.times.some(Number.isFinite),
 		joints: from ? copyJointState(from.joints) : makeJointState(scene),
 		hasBonds: scene.bonds.count > 0,
 		muted,
@@ -523,6 +523,13 @@ function posesAtTick(run: Run, tick: number): Float32Array {
 		}
 		for (let k = 0; k < 4; k++) poses[at + 3 + k] = q[k]! / Math.sqrt(size);
 	}
+	scene.crumbOf.forEach((piece, i) => {
+		if (piece < 0 || run.held[i] !== Held.Absent) return;
+		const at = poses.subarray(POSE_STRIDE * piece);
+		const { translation, rotation } = seatInPiece(scene, i, { translation: tripleAt(at, 0), rotation: quatAt(at.subarray(3), 0) });
+		poses.set(translation, i * POSE_STRIDE);
+		poses.set(rotation, i * POSE_STRIDE + 3);
+	});
 	for (const i of keyedNow(run)) {
 		// What is keyed stands exactly where its keys say at the frame.
 		const pose = keyedPose(scene, run.taken, i, tick);

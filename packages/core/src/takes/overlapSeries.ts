@@ -1,6 +1,6 @@
-import { dustAt, type FrameStore, isBreak, posesAt } from "../cache";
+import { type FrameStore, isBreak, posesAt } from "../cache";
 import { type Progress, report } from "../common";
-import { type EngineFactory, overlapsAt, type SimScene } from "../simulation";
+import { absentAt, type EngineFactory, overlapsAt, type SimScene } from "../simulation";
 
 /** How deep things reach into each other at some frames of a take. */
 export interface OverlapSeries {
@@ -12,7 +12,7 @@ export interface OverlapSeries {
 
 /**
  * Measures overlaps at `samples` frames of a take: each costs about as much as starting the simulation. Pieces that are
- * still bonded at the frame do not count, nor does what has turned to dust. `scene`: of the take's own shot.
+ * still bonded at the frame do not count, nor does what has crumbled. `scene`: of the take's own shot.
  */
 export async function overlapSeries(
 	scene: SimScene,
@@ -25,13 +25,12 @@ export async function overlapSeries(
 	const count = Math.min(samples, stored.length);
 	const frames = Array.from({ length: count }, (_, n) => stored[Math.round((n * (stored.length - 1)) / Math.max(1, count - 1))]!);
 	const breaks = breaksOf(store, scene.count);
-	const dust = dustAt(store);
 	const deepest: number[] = [];
 	for (const [n, frame] of frames.entries()) {
 		await report(progress, n / frames.length, `Measuring frame ${frame}`);
-		const there = (body: number) => (dust.get(body) ?? Number.POSITIVE_INFINITY) > frame;
-		const overlaps = await overlapsAt(scene, factory, posesAt(store, frame)!, frame, undefined, (a, b) => breaks(a, b) <= frame);
-		deepest.push(overlaps.reduce((most, { a, b, depth }) => (there(a) && there(b) ? Math.max(most, depth) : most), 0));
+		const absent = absentAt(scene, store, frame);
+		const overlaps = await overlapsAt(scene, factory, posesAt(store, frame)!, frame, undefined, (a, b) => breaks(a, b) <= frame, absent);
+		deepest.push(overlaps.reduce((most, { depth }) => Math.max(most, depth), 0));
 	}
 	return { frames, deepest };
 }

@@ -172,8 +172,9 @@ function Row({
 const RARE_BOND = ["by", "reach", "most", "among", "uneven", "grain", "yields", "fades", "fade", "seed", "toughness"];
 
 function BondSetSection({ id }: { id: Id }) {
-	const { shot, perform } = useWorkbench();
+	const { shot, crumbs, perform } = useWorkbench();
 	const counts = useCounts().get(id);
+	const stones = crumbs.filter(({ crumbSet }) => crumbSet === id);
 	const { name, options, changes } = shot.bondSets[id]!;
 	return (
 		<>
@@ -197,6 +198,12 @@ function BondSetSection({ id }: { id: Id }) {
 					rare={RARE_BOND}
 					onChange={(option, value) => perform(setBondOption(id, option, value))}
 				/>
+				{stones.length > 0 && (
+					<Fact
+						label="May crumble"
+						value={`${new Set(stones.map(({ crumbOf }) => crumbOf)).size.toLocaleString("en")} pieces to ${stones.length.toLocaleString("en")} stones`}
+					/>
+				)}
 			</Section>
 			<ChangesSection id={id} changes={changes} />
 		</>

@@ -1,4 +1,5 @@
 import type { BodyRow, PiecesFacts } from "@rubble/core/bodies";
+import type { CrumbRow } from "@rubble/core/bonds";
 import type { FrameStore } from "@rubble/core/cache";
 import type { Pixels } from "@rubble/core/colouring";
 import type { Hash } from "@rubble/core/common";
@@ -61,6 +62,8 @@ export interface WorkbenchState {
 	everyFrame: boolean;
 	/** What the worker made of the shot. */
 	bodies: readonly BodyRow[];
+	/** Stones that pieces leave where they crumble: seen from then on. */
+	crumbs: readonly CrumbRow[];
 	drawings: Readonly<Record<Id, Drawing>>;
 	hashes: Readonly<Record<Id, Hash>>;
 	problems: readonly { object: Id; message: string }[];
@@ -221,6 +224,7 @@ export function initialState() {
 		reports: {},
 		pieces: {},
 		frameHashes: [],
+		crumbs: [],
 		findings: [],
 		colliders: {},
 		colliderLines: null,

@@ -1,3 +1,4 @@
+import { pieceOfCrumb } from "@rubble/core/bonds";
 import type { Id } from "@rubble/core/shot";
 import { Color, Matrix4, Quaternion, type Raycaster, type Scene, Sphere, Vector3 } from "three";
 import type { Drawing } from "~/workers/messages";
@@ -149,7 +150,7 @@ export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 				if (!pickable) continue;
 				const found = batch.pick(raycaster);
 				if (found && (!best || found.hit.distance < best.distance))
-					best = { id: batch.drawing.ids[found.body]!, distance: found.hit.distance, point: found.hit.point };
+					best = { id: pieceOfCrumb(batch.drawing.ids[found.body]!), distance: found.hit.distance, point: found.hit.point };
 			}
 			return best;
 		},
@@ -158,7 +159,8 @@ export function makeBodies(scene: Scene, onReady: () => void): Bodies {
 				if (!pickable) continue;
 				batch.drawing.ids.forEach((id, body) => {
 					batch.getMatrix(body, matrix);
-					visit(id, position.setFromMatrixPosition(matrix));
+					// What is taken out of the picture has no size.
+					if (matrix.determinant() !== 0) visit(pieceOfCrumb(id), position.setFromMatrixPosition(matrix));
 				});
 			}
 		},

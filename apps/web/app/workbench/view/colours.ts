@@ -1,4 +1,5 @@
 import { type BodyRow, bodyPose } from "@rubble/core/bodies";
+import { pieceOfCrumb } from "@rubble/core/bonds";
 import { hardestBlows, wokenAt } from "@rubble/core/cache";
 import { makeColours } from "@rubble/core/colouring";
 import { type Vec3, vec3 } from "@rubble/core/maths";
@@ -77,7 +78,7 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(number);
 		const age = free === undefined ? 0 : Math.max(0, frame - free) / shot.settings.fps;
 		const blow = known ? blowAt(number, frame) : 0;
-		colours.value({ ...body, index: order.get(body.id) ?? 0, place, start, speed, seconds, age, blow }, rgb);
+		colours.value({ ...body, index: order.get(pieceOfCrumb(body.id)) ?? 0, place, start, speed, seconds, age, blow }, rgb);
 		// The drawing multiplies it with the material's colour.
 		worn.set(shot.materials[shot.objects[body.source]?.material ?? ""]?.colour ?? "#ffffff");
 		into.setRGB(rgb[0], rgb[1], rgb[2], SRGBColorSpace);

@@ -1,6 +1,6 @@
 import { worldPose } from "@rubble/core/animation";
 import { crackOf, poseInObject, poseOutside } from "@rubble/core/bodies";
-import { dustAt, lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
+import { crumbledAt, lastStored, POSE_STRIDE, posesAt } from "@rubble/core/cache";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, type Shot, tickOfFrame } from "@rubble/core/shot";
 import type { WorkbenchState } from "../store/store";
@@ -9,18 +9,26 @@ import type { Bodies } from "./bodies";
 /** What must be known to put things in their places. */
 export type PosedState = Pick<
 	WorkbenchState,
-	"shot" | "bodies" | "drawings" | "take" | "frames" | "frame" | "explode" | "settling" | "alone"
+	"shot" | "bodies" | "crumbs" | "drawings" | "take" | "frames" | "frame" | "explode" | "settling" | "alone"
 >;
 
-/** The index of each body in the take, made once for a pair of lists. */
-const indices = new WeakMap<object, { take: unknown; index: Int32Array }>();
-function takeIndex({ bodies, take }: PosedState): Int32Array {
+interface TakeIndex {
+	readonly take: unknown;
+	/** By id. */
+	readonly numbers: ReadonlyMap<string, number>;
+	/** 1 per body of the shot; −1 where the take does not have it. */
+	readonly index: Int32Array;
+}
+
+/** The number of each body in the take, made once for a pair of lists. */
+const indices = new WeakMap<object, TakeIndex>();
+function takeIndex({ bodies, take }: PosedState): TakeIndex {
 	const cached = indices.get(bodies);
-	if (cached && cached.take === take?.take.bodies) return cached.index;
-	const known = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
-	const index = Int32Array.from(bodies, ({ id }) => known.get(id) ?? -1);
-	indices.set(bodies, { take: take?.take.bodies, index });
-	return index;
+	if (cached && cached.take === take?.take.bodies) return cached;
+	const numbers = new Map(take?.take.bodies.map(({ id }, i) => [id, i]));
+	const made = { take: take?.take.bodies, numbers, index: Int32Array.from(bodies, ({ id }) => numbers.get(id) ?? -1) };
+	indices.set(bodies, made);
+	return made;
 }
 
 /**
@@ -33,8 +41,9 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 	const tick = tickOfFrame(settings, frame);
 	const last = lastStored(frames, settings.firstFrame);
 	const poses = frame > settings.firstFrame ? posesAt(frames, Math.min(frame, last)) : undefined;
-	const index = takeIndex(state);
-	const dust = dustAt(frames);
+	const { index, numbers } = takeIndex(state);
+	const crumbled = crumbledAt(frames);
+	const isGone = (k: number) => poses !== undefined && (crumbled.get(k) ?? Number.POSITIVE_INFINITY) <= frame;
 	const settling = state.settling && new Map(state.settling.ids.map((id, i) => [id, i]));
 	const alone = state.alone && new Set(state.alone);
 	for (const { object } of Object.values(shot.fractures)) {
@@ -56,7 +65,7 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 			bodies.hide(body.id);
 			continue;
 		}
-		if (poses && (dust.get(index[i]!) ?? Number.POSITIVE_INFINITY) <= frame) {
+		if (isGone(index[i]!)) {
 			bodies.hide(body.id);
 			continue;
 		}
@@ -73,6 +82,12 @@ export function applyPoses(bodies: Bodies, state: PosedState): void {
 		}
 		const pose = poseOutside(placed(body.object), poseInObject(shot, body, tick));
 		bodies.setPose(body.id, pose.translation, 0, pose.rotation, 0, push);
+	}
+	for (const { id, crumbOf } of state.crumbs) {
+		const k = numbers.get(id) ?? -1;
+		if (poses && k >= 0 && isGone(numbers.get(crumbOf) ?? -1) && !(alone && !alone.has(crumbOf)))
+			bodies.setPose(id, poses, k * POSE_STRIDE, poses, k * POSE_STRIDE + 3, undefined);
+		else bodies.hide(id);
 	}
 }
 

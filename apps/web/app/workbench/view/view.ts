@@ -1,4 +1,5 @@
 import { cameraPose, worldPose } from "@rubble/core/animation";
+import { pieceOfCrumb } from "@rubble/core/bonds";
 import { type Vec3, vec3 } from "@rubble/core/maths";
 import { type Id, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, Matrix4, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
@@ -103,13 +104,13 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		const columns = columnColours(state);
 		const top = speeds ? speeds.reduce((most, speed) => Math.max(most, speed), 0.5) : 1;
 		const tinted = new Set(selectedBodies(state).map((body) => body.id));
-		for (const body of state.bodies) {
+		for (const body of [...state.bodies, ...state.crumbs]) {
 			let tint: Color | undefined;
 			if (state.colourBy === "piece" && body.piece >= 0) tint = pieceColour(body.piece, colour);
 			else if (gradient) tint = gradient(body, colour);
 			else if (columns) tint = rampColour(columns(body), colour);
 			else if (speeds) tint = rampColour(Math.sqrt((speeds[known!.get(body.id) ?? -1] ?? 0) / top), colour);
-			if (tinted.has(body.id)) tint = (tint ?? colour.set("#ffffff")).lerp(SELECTED, 0.28);
+			if (tinted.has(pieceOfCrumb(body.id))) tint = (tint ?? colour.set("#ffffff")).lerp(SELECTED, 0.28);
 			bodies.setColour(body.id, tint);
 		}
 	};
@@ -411,7 +412,7 @@ function pickOnClick(
 			const p = centre.clone().project(camera as never);
 			if (p.z < 1 && p.x >= a.x && p.x <= b.x && p.y >= a.y && p.y <= b.y) inside.push(id);
 		});
-		select(inside);
+		select([...new Set(inside)]);
 	};
 	canvas.addEventListener("pointerdown", onDown);
 	window.addEventListener("pointermove", onMove);

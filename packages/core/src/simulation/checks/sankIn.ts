@@ -1,4 +1,3 @@
-import { dustAt } from "../../cache";
 import { formatQuantity, setSettings } from "../../shot";
 import type { Check, Finding } from "./types";
 
@@ -9,11 +8,9 @@ export const LEAST_SUNK = 0.004; // m
 /** How deep things lie in each other when the run ends, where it shows. */
 export const sankIn: Check = {
 	id: "sank-in",
-	find: ({ shot, scene, sunk, run }): Finding[] => {
+	find: ({ shot, scene, sunk }): Finding[] => {
 		if (!scene || !sunk) return [];
-		const dust = run ? dustAt(run) : new Map<number, number>();
 		const deep = sunk.overlaps
-			.filter(({ a, b }) => !dust.has(a) && !dust.has(b))
 			.filter(({ a, b, depth }) => depth > Math.max(LEAST_SUNK, SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!)))
 			.sort((one, other) => other.depth - one.depth);
 		const worst = deep[0];

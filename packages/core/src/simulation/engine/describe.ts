@@ -2,7 +2,7 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { bounds, boundsCentre, boundsSize } from "../../mesh";
 import { BODY_DEFAULTS } from "../../shot";
-import { Kind, type SimScene, Wake } from "../scene";
+import { Held, Kind, type SimScene, Wake } from "../scene";
 
 /** Contact events from this multiple of a body's weight. */
 const HIT_WEIGHTS = 4;
@@ -13,9 +13,11 @@ const HIT_WEIGHTS = 4;
  * at most 1. With less the tolerated overlap (a thousandth of it) gets so small that heaps never come to rest.
  */
 const UNITS_OF_THICKNESS = 12;
+/** What crumbs leave shall not change how the run is solved before they are there. */
+const isCounted = ({ kind, thickness, crumbOf }: SimScene, i: number) => kind[i] === Kind.Active && thickness[i]! > 0 && crumbOf[i]! < 0;
 export function typicalLength(scene: SimScene): number {
 	const sizes: number[] = [];
-	for (let i = 0; i < scene.count; i++) if (scene.kind[i] === Kind.Active && scene.thickness[i]! > 0) sizes.push(scene.thickness[i]!);
+	for (let i = 0; i < scene.count; i++) if (isCounted(scene, i)) sizes.push(scene.thickness[i]!);
 	if (sizes.length === 0) return 1;
 	sizes.sort((a, b) => a - b);
 	const middle = sizes[sizes.length >> 1]!;
@@ -24,14 +26,16 @@ export function typicalLength(scene: SimScene): number {
 	return unit;
 }
 
-export function describeBody(scene: SimScene, i: number, isHeld: boolean, follows: boolean): RAPIER.RigidBodyDesc {
+export function describeBody(scene: SimScene, i: number, held: number, follows: boolean): RAPIER.RigidBodyDesc {
 	const kind = scene.kind[i];
+	const isHeld = held === Held.Waits;
 	const description =
 		kind === Kind.Animated || (isHeld && follows)
 			? RAPIER.RigidBodyDesc.kinematicPositionBased()
 			: kind === Kind.Active && !isHeld
 				? RAPIER.RigidBodyDesc.dynamic()
 				: RAPIER.RigidBodyDesc.fixed();
+	if (held === Held.Absent) description.setEnabled(false);
 	const p = scene.position;
 	description.setTranslation(p[3 * i]!, p[3 * i + 1]!, p[3 * i + 2]!).setRotation(quaternionAt(scene.rotation, i));
 	if (kind === Kind.Active) {

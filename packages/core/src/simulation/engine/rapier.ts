@@ -1,7 +1,7 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
-import { Kind, type SimScene, stepSeconds } from "../scene";
+import { Held, Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
@@ -60,7 +60,7 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	const followers = new Set(scene.followers);
 	const owner = new Map<number, number>();
 	for (let i = 0; i < scene.count; i++) {
-		const body = world.createRigidBody(describeBody(scene, i, held[i] === 1, followers.has(i)));
+		const body = world.createRigidBody(describeBody(scene, i, held[i]!, followers.has(i)));
 		for (const collider of describeColliders(scene, i)) owner.set(addCollider(world, collider, body).handle, i);
 	}
 	const carriers = makeCarriers(scene);
@@ -291,7 +291,7 @@ function adapt(
 		},
 		release(list, { velocity, spin }) {
 			for (const i of list) {
-				held[i] = 0;
+				held[i] = Held.Free;
 				const c = carrier[i]!;
 				if (carriers.anchored[c] === 1) continue;
 				const body = bodies[c]!;
@@ -355,7 +355,7 @@ function adapt(
 		moves: (i) => bodyAt(i).isDynamic() && !bodyAt(i).isSleeping() && bodyAt(i).isEnabled(),
 		hold(list) {
 			for (const i of list) {
-				held[i] = 2;
+				held[i] = Held.Taken;
 				bodyAt(i).setBodyType(RAPIER.RigidBodyType.KinematicPositionBased, true);
 			}
 		},
@@ -391,7 +391,7 @@ function adapt(
 			for (const collider of colliders[i]!)
 				world.contactPairsWith(collider, (other) => {
 					const h = bodyOf.get(other.handle)!;
-					if (held[h] !== 1 && carriers.anchored[carrier[h]!] !== 1) return;
+					if (held[h] !== Held.Waits && carriers.anchored[carrier[h]!] !== 1) return;
 					const touch = nearest(world, collider, other, (point) => bodyAt(i).velocityAtPoint(point));
 					const known = found.get(h);
 					if (touch && (!known || touch.approach > known.approach)) found.set(h, touch);
@@ -411,7 +411,7 @@ function adapt(
 				}
 			return best;
 		},
-		overlaps: (tolerance) => findOverlaps(scene, world, carriers, colliders, tolerance),
+		overlaps: (tolerance) => findOverlaps(scene, world, carriers, colliders, tolerance, (i) => bodyAt(i).isEnabled()),
 		mute(pairs) {
 			muted.clear();
 			for (const [a, b] of pairs) muted.add(pairKey(a, b));
@@ -452,6 +452,13 @@ function adapt(
 		},
 		remove(list) {
 			for (const i of list) bodyAt(i).setEnabled(false);
+		},
+		appear(list, from) {
+			for (const i of list) {
+				held[i] = Held.Free;
+				writeBody(bodies[i]!, from, i);
+				bodies[i]!.setEnabled(true);
+			}
 		},
 		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, world.takeSnapshot()),
 		dispose() {
@@ -753,10 +760,11 @@ function findOverlaps(
 	{ of }: Carriers,
 	colliders: readonly RAPIER.Collider[][],
 	tolerance: number,
+	isThere: (body: number) => boolean,
 ): Overlap[] {
 	world.propagateModifiedBodyPositionsToColliders();
 	const boxes = Array.from(of, (_, i) => worldBox(scene, i));
-	const order = [...boxes.keys()].sort((a, b) => boxes[a]![0]! - boxes[b]![0]! || a - b);
+	const order = [...boxes.keys()].filter(isThere).sort((a, b) => boxes[a]![0]! - boxes[b]![0]! || a - b);
 	const found: Overlap[] = [];
 	const open: number[] = [];
 	for (const i of order) {

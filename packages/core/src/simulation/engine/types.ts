@@ -125,6 +125,8 @@ export interface Engine {
 	sleep(bodies: readonly number[]): void;
 	/** Takes bodies that move alone out for good: they stay where they are and meet nothing. */
 	remove(bodies: readonly number[]): void;
+	/** Puts bodies that were not there where a record has them and at its speed: from now on they move by themselves. */
+	appear(bodies: readonly number[], from: BodyState): void;
 	/** Which carrier each body moves on; bodies on one move as one. The same array each time. */
 	readonly carrier: Int32Array;
 	/** Bodies on a carrier. */
@@ -156,5 +158,5 @@ export interface KeyedPose {
 	readonly rotation: readonly [number, number, number, number];
 }
 
-/** Starts an engine on a scene; `held` marks bodies (1 per body) that do not move yet. From a snapshot where one is given. */
+/** Starts an engine on a scene; `held`: 1 per body, see `Held`. From a snapshot where one is given. */
 export type EngineFactory = (scene: SimScene, held: Uint8Array, snapshot?: Uint8Array) => Promise<Engine>;
