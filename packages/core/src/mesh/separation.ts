@@ -1,6 +1,8 @@
 import { type Vec3, vec3 } from "../maths";
 
 const MOST_STEPS = 64;
+/** Squared distance that is none. */
+const ROUNDING = 1e-16;
 
 /**
  * Distance between the convex hulls of two point sets, in the points' unit; 0 where they meet.
@@ -115,6 +117,8 @@ function reduce(points: readonly Vec3[]): { simplex: Vec3[]; nearest: Vec3 } {
 		const nearest = nearestOfFace(face);
 		if (!nearest) continue;
 		const length2 = vec3.dot(nearest, nearest);
+		// Flat tetrahedra seem to hold the origin by rounding alone: what really does has it as its nearest point.
+		if (face.length === 4 && length2 > ROUNDING) continue;
 		if (length2 < least) {
 			least = length2;
 			best = { simplex: face, nearest };
