@@ -13,6 +13,8 @@ export const PATIENCE = 240_000;
 export interface PageState {
 	readonly shot: { readonly objects: Record<string, { name: string }>; readonly settings: Record<string, number> };
 	readonly bodies: readonly { readonly id: string; readonly path: string; readonly mass: number; readonly settings: { kind: string } }[];
+	/** Stones that pieces may leave. */
+	readonly crumbs: readonly { readonly id: string; readonly path: string }[];
 	readonly frame: number;
 	readonly run: unknown;
 	readonly building: unknown;
@@ -156,10 +158,10 @@ export async function choose(page: Page, label: string, entry: string): Promise<
 export const posesAt = (page: Page, path: string, frame: number): Promise<number[][]> =>
 	page.evaluate(
 		(start, at) => {
-			const { bodies, take, frames } = window.rubble!.state();
+			const { bodies, crumbs, take, frames } = window.rubble!.state();
 			const chunk = frames.chunks.find((one) => at >= one.firstFrame && at < one.firstFrame + one.frames)!;
 			const index = new Map(take!.take.bodies.map(({ id }, i) => [id, i]));
-			return bodies
+			return [...bodies, ...crumbs]
 				.filter((body) => body.path.startsWith(start) && index.has(body.id))
 				.map((body) => {
 					const from = ((at - chunk.firstFrame) * chunk.bodies + index.get(body.id)!) * 7;

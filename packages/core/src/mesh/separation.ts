@@ -37,6 +37,8 @@ const AROUND: readonly Vec3[] = [-1, 0, 1]
 	.filter((direction) => vec3.dot(direction, direction) > 0)
 	.map(vec3.normalize);
 const DESCENTS = 24;
+/** It goes down only from those where it is lowest to begin with. */
+const MOST_STARTS = 8;
 
 /**
  * How far the convex hulls of two point sets reach into each other, in the points' unit: the shortest way on which one can be
@@ -70,10 +72,12 @@ function leastWidth(
 	starts: readonly Vec3[],
 ): { readonly direction: Vec3; readonly width: number } {
 	let least = { direction: starts[0]!, width: Infinity };
-	for (const start of starts) {
-		let direction = start;
-		let point = support(a, b, direction);
-		let width = vec3.dot(point, direction);
+	const tried = starts.map((direction) => {
+		const point = support(a, b, direction);
+		return { direction, point, width: vec3.dot(point, direction) };
+	});
+	for (const start of tried.sort((x, y) => x.width - y.width).slice(0, MOST_STARTS)) {
+		let { direction, point, width } = start;
 		for (let n = 0, step = 1; n < DESCENTS && width > 0; n++) {
 			// Towards where the farthest point comes nearer: its part across the direction.
 			const across = vec3.subtract(point, vec3.scale(direction, width));

@@ -1,8 +1,8 @@
 import { POSE_STRIDE } from "../cache";
-import { vec3 } from "../maths";
+import { tripleAt, vec3 } from "../maths";
 import { tickOfFrame } from "../shot";
 import type { EngineFactory } from "./engine/types";
-import { findStartOverlaps } from "./overlaps";
+import { findStartOverlaps, makeOverlapFinder } from "./overlaps";
 import { hullsOf, Kind, type SimScene } from "./scene";
 
 /** Overlaps are parted to this share of the limit; it ends once none is deeper than the other, so that rounding does not bring them back. */
@@ -15,8 +15,8 @@ const SHARE = 0.7;
 /**
  * Moves what lies too deep in something else just out of it, turned as it is: the contact solver lets things sink in by
  * a share of their size. In every round each pair parts along the way in which it leaves soonest, the lighter one
- * farther (Müller et al. 2007, position based dynamics, without the rest of it). `poses`: those of a frame; `absent`: what is not there then. Returns 7 numbers per body as it got
- * them, the deepest overlap that is left, metres, and how many are deeper than the limit.
+ * farther (Müller et al. 2007, position based dynamics, without the rest of it). `poses`: those of a
+ * frame; `absent`: what is not there then. Returns 7 numbers per body as it got them, the deepest overlap that is left, metres, and how many are deeper than the limit.
  */
 export async function separate(
 	scene: SimScene,
@@ -26,19 +26,36 @@ export async function separate(
 	limit: number,
 	absent?: Uint8Array,
 ): Promise<{ readonly poses: Float32Array; readonly deepest: number; readonly pairs: number }> {
-	const out = Float32Array.from(poses);
-	for (let round = 0; ; round++) {
-		const overlaps = await findStartOverlaps(at(scene, out, frame), factory, limit * GOAL, undefined, absent);
-		const deepest = overlaps.reduce((most, { depth }) => Math.max(most, depth), 0);
-		if (deepest <= limit * ENOUGH || round === MOST_ROUNDS)
-			return { poses: out, deepest, pairs: overlaps.filter(({ depth }) => depth > limit).length };
-		for (const { a, b, depth, normal } of overlaps) {
-			const [ease, other] = [easeOf(scene, a), easeOf(scene, b)];
-			if (ease + other === 0) continue;
-			const way = SHARE * (depth - 0.5 * limit * GOAL);
-			move(out, a, vec3.scale(normal, (-way * ease) / (ease + other)));
-			move(out, b, vec3.scale(normal, (way * other) / (ease + other)));
+	const standing = at(scene, poses, frame);
+	const finder = await makeOverlapFinder(standing, factory, limit * GOAL, undefined, absent);
+	try {
+		for (let round = 0; ; round++) {
+			const overlaps = finder.find();
+			const deepest = overlaps.reduce((most, { depth }) => Math.max(most, depth), 0);
+			if (deepest <= limit * ENOUGH || round === MOST_ROUNDS) {
+				const out = Float32Array.from(poses);
+				for (let i = 0; i < scene.shown; i++)
+					for (let k = 0; k < 3; k++) if (easeOf(scene, i) > 0) out[POSE_STRIDE * i + k] = standing.position[3 * i + k]!;
+				return { poses: out, deepest, pairs: overlaps.filter(({ depth }) => depth > limit).length };
+			}
+			const moved = new Set<number>();
+			for (const { a, b, depth, normal } of overlaps) {
+				const [ease, other] = [easeOf(scene, a), easeOf(scene, b)];
+				if (ease + other === 0) continue;
+				const way = SHARE * (depth - 0.5 * limit * GOAL);
+				for (const [i, by] of [
+					[a, (-way * ease) / (ease + other)],
+					[b, (way * other) / (ease + other)],
+				] as const) {
+					if (by === 0) continue;
+					standing.position.set(vec3.add(tripleAt(standing.position, i), vec3.scale(normal, by)), 3 * i);
+					moved.add(i);
+				}
+			}
+			finder.moved(moved);
 		}
+	} finally {
+		finder.dispose();
 	}
 }
 
@@ -57,7 +74,7 @@ export const overlapsAt = (
 ) => findStartOverlaps(at(scene, poses, frame), factory, least, parted, absent);
 
 /** The same scene standing as at a frame, at rest. */
-function at(scene: SimScene, poses: Float32Array, frame: number): SimScene {
+function at(scene: SimScene, poses: ArrayLike<number>, frame: number): SimScene {
 	const position = scene.position.slice();
 	const rotation = scene.rotation.slice();
 	const colliders = scene.colliders.slice();
@@ -78,7 +95,3 @@ function at(scene: SimScene, poses: Float32Array, frame: number): SimScene {
 
 /** How easily it is moved; 0 where it holds still. */
 const easeOf = (scene: SimScene, i: number): number => (scene.kind[i] === Kind.Active && scene.mass[i]! > 0 ? 1 / scene.mass[i]! : 0);
-
-function move(poses: Float32Array, i: number, by: readonly number[]): void {
-	for (let k = 0; k < 3; k++) poses[POSE_STRIDE * i + k]! += by[k]!;
-}

@@ -100,15 +100,27 @@ function BackBar() {
 	);
 }
 
-/** How many bonds a set makes, and how many of them go to what holds still. */
-function useCounts(): ReadonlyMap<Id, { readonly count: number; readonly rooted: number; readonly worst: number }> {
+interface BondCounts {
+	count: number;
+	/** Of them, to what holds still. */
+	rooted: number;
+	/** Highest share of a bond's strength that the own weight takes. */
+	worst: number;
+	/** What they tie, by id. */
+	readonly bodies: Set<string>;
+}
+
+/** What each set makes. */
+function useCounts(): ReadonlyMap<Id, Readonly<BondCounts>> {
 	const ties = useWorkbench((state) => state.ties);
-	const counts = new Map<Id, { count: number; rooted: number; worst: number }>();
+	const counts = new Map<Id, BondCounts>();
 	ties?.bonds.set.forEach((set, k) => {
 		const id = ties.sets[set]!;
-		const known = counts.get(id) ?? { count: 0, rooted: 0, worst: 0 };
+		const known = counts.get(id) ?? { count: 0, rooted: 0, worst: 0, bodies: new Set<string>() };
 		known.count++;
 		known.rooted += ties.bonds.rooted[k]!;
+		known.bodies.add(ties.ids[ties.bonds.bodies[2 * k]!]!);
+		if (ties.bonds.rooted[k] === 0) known.bodies.add(ties.ids[ties.bonds.bodies[2 * k + 1]!]!);
 		known.worst = Math.max(known.worst, ties.bonds.use[k]!);
 		counts.set(id, known);
 	});
@@ -172,10 +184,11 @@ function Row({
 const RARE_BOND = ["by", "reach", "most", "among", "uneven", "grain", "yields", "fades", "fade", "seed", "toughness"];
 
 function BondSetSection({ id }: { id: Id }) {
-	const { shot, crumbs, perform } = useWorkbench();
+	const { shot, bodies, crumbs, perform } = useWorkbench();
 	const counts = useCounts().get(id);
-	const stones = crumbs.filter(({ crumbSet }) => crumbSet === id);
 	const { name, options, changes } = shot.bondSets[id]!;
+	const stones = crumbs.filter(({ crumbSet }) => crumbSet === id).length;
+	const small = bodies.filter((body) => counts?.bodies.has(body.id) && body.size <= Number(options.dust ?? 0)).length;
 	return (
 		<>
 			<Section title="Bonds" aside={counts ? `${counts.count.toLocaleString("en")} bonds` : undefined}>
@@ -198,12 +211,10 @@ function BondSetSection({ id }: { id: Id }) {
 					rare={RARE_BOND}
 					onChange={(option, value) => perform(setBondOption(id, option, value))}
 				/>
-				{stones.length > 0 && (
-					<Fact
-						label="May crumble"
-						value={`${new Set(stones.map(({ crumbOf }) => crumbOf)).size.toLocaleString("en")} pieces to ${stones.length.toLocaleString("en")} stones`}
-					/>
+				{counts && Number(options.dust ?? 0) > 0 && options.strength !== "endless" && (
+					<Fact label="May crumble" value={`${small.toLocaleString("en")} of ${counts.bodies.size.toLocaleString("en")}`} />
 				)}
+				{stones > 0 && <Fact label="Stones of them" value={stones.toLocaleString("en")} />}
 			</Section>
 			<ChangesSection id={id} changes={changes} />
 		</>

@@ -1,0 +1,122 @@
+import { rotate, type Vec3, vec3 } from "../maths";
+import { type Bounds, bounds, hullDepth, hullDistance } from "../mesh";
+import type { Overlap } from "./engine/types";
+import type { SimScene } from "./scene";
+
+/** Overlaps up to this share of the thinner body are rounding. */
+export const OVERLAP_SHARE = 0.01;
+
+/** Convex parts of a body in the world, with their boxes. */
+type Parts = readonly { readonly points: number[]; readonly box: Bounds }[];
+
+/** Looks closely at pairs of bodies; what stays where it is, is looked at once. */
+export class CloseLook {
+	private readonly whole = new Map<number, Parts | undefined>();
+	private readonly shrunk = new Map<number, Parts | undefined>();
+	/** By pair (a × count + b): what was found of it. */
+	private readonly found = new Map<number, Overlap | undefined>();
+
+	constructor(
+		private readonly scene: SimScene,
+		/** Overlaps up to this are none, metres; rounding where absent. */
+		private readonly least: number | undefined,
+	) {}
+
+	/** The overlap of a pair as it really is; undefined where rounding alone says that they are in each other. */
+	at(overlap: Overlap): Overlap | undefined {
+		const pair = overlap.a * this.scene.count + overlap.b;
+		if (!this.found.has(pair)) this.found.set(pair, this.reallyOverlap(overlap.a, overlap.b) ? this.measured(overlap) : undefined);
+		return this.found.get(pair);
+	}
+
+	/** Forgets what it knows of bodies that have moved. */
+	forget(bodies: ReadonlySet<number>): void {
+		for (const i of bodies) {
+			this.whole.delete(i);
+			this.shrunk.delete(i);
+		}
+		for (const pair of this.found.keys())
+			if (bodies.has(Math.floor(pair / this.scene.count)) || bodies.has(pair % this.scene.count)) this.found.delete(pair);
+	}
+
+	/**
+	 * Whether two bodies share room deeper than rounding. The engine's own depth is unsure between thin pieces: neighbours
+	 * in a 4 mm pane were said to overlap by 3 mm. So hulls are shrunk by the tolerance and must still meet.
+	 */
+	private reallyOverlap(a: number, b: number): boolean {
+		const [one, other] = [this.parts(this.shrunk, a, this.share(a)), this.parts(this.shrunk, b, this.share(b))];
+		if (!one || !other) return true;
+		return boxedPairs(one, other).some(({ hull, against }) => hullDistance(hull, against) === 0);
+	}
+
+	/**
+	 * The overlap as it really is: the engine says 21 cm of pieces with a common face that are in each other by 8 mm, and
+	 * another way out.
+	 */
+	private measured(overlap: Overlap): Overlap {
+		const { a, b } = overlap;
+		const [one, other] = [this.parts(this.whole, a, 0), this.parts(this.whole, b, 0)];
+		if (!one || !other) return overlap;
+		let deepest = { depth: 0, way: overlap.normal };
+		for (const { hull, against, most } of boxedPairs(one, other)) {
+			if (most <= deepest.depth) break;
+			const found = hullDepth(hull, against);
+			if (found.depth > deepest.depth) deepest = found;
+		}
+		return deepest.depth < overlap.depth ? { a, b, depth: deepest.depth, normal: deepest.way } : overlap;
+	}
+
+	private share(i: number): number {
+		return this.least === undefined ? 2 * OVERLAP_SHARE : Math.min(0.5, this.least / this.scene.thickness[i]!);
+	}
+
+	private parts(known: Map<number, Parts | undefined>, i: number, share: number): Parts | undefined {
+		if (!known.has(i))
+			known.set(
+				i,
+				shrunkHulls(this.scene, i, share)?.map((points) => ({ points, box: bounds({ positions: points }) })),
+			);
+		return known.get(i);
+	}
+}
+
+/** Pairs of parts whose boxes meet, and how deep each can reach into the other at most by them, deepest first: most need no closer look. */
+function boxedPairs(one: Parts, other: Parts) {
+	const pairs: { hull: number[]; against: number[]; most: number }[] = [];
+	for (const { points: hull, box: a } of one)
+		for (const { points: against, box: b } of other) {
+			let most = Number.POSITIVE_INFINITY;
+			for (let k = 0; k < 3; k++) most = Math.min(most, a.max[k]! - b.min[k]!, b.max[k]! - a.min[k]!);
+			if (most >= 0) pairs.push({ hull, against, most });
+		}
+	return pairs.sort((x, y) => y.most - x.most);
+}
+
+/** The collider's hulls in the world, each a little smaller about its middle; undefined for other shapes. */
+function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | undefined {
+	const hulls = cornersOf(scene.colliders[i]!.shape);
+	if (!hulls) return undefined;
+	const at = Array.from(scene.position.subarray(3 * i, 3 * i + 3)) as unknown as Vec3;
+	const q = Array.from(scene.rotation.subarray(4 * i, 4 * i + 4)) as [number, number, number, number];
+	return hulls.map((points) => {
+		const middle = [0, 1, 2].map((k) => {
+			let sum = 0;
+			for (let v = k; v < points.length; v += 3) sum += points[v]!;
+			return (3 * sum) / points.length;
+		});
+		const placed: number[] = [];
+		for (let v = 0; v < points.length; v += 3) {
+			const local = [0, 1, 2].map((k) => middle[k]! + (points[v + k]! - middle[k]!) * (1 - share)) as unknown as Vec3;
+			placed.push(...vec3.add(at, rotate(q, local)));
+		}
+		return placed;
+	});
+}
+
+/** The points of what is convex and has corners, in the body's frame. */
+function cornersOf(shape: SimScene["colliders"][number]["shape"]): readonly ArrayLike<number>[] | undefined {
+	if (shape.kind === "hulls") return shape.hulls;
+	if (shape.kind !== "box") return undefined;
+	const corner = (k: number): Vec3 => [0, 1, 2].map((d) => (k & (1 << d) ? shape.half[d]! : -shape.half[d]!)) as unknown as Vec3;
+	return [[0, 1, 2, 3, 4, 5, 6, 7].flatMap((k) => vec3.add(shape.centre, rotate(shape.turn, corner(k))))];
+}
