@@ -154,9 +154,9 @@ function adapt(
 	const carrier = carriers.of;
 	/** What each carrier did before the step, where it carries a group. */
 	const memory = makeBodyState(scene.count);
-	/** Carriers of groups, in order. */
-	/** By record of states: groups (1 per carrier) that are held, and that it has the places of. */
+	/** By record of states: carriers (1 per carrier) that stand still, and that it has the places of. */
 	const standing = new Map<BodyState, Uint8Array>();
+	/** Carriers of groups, in order. */
 	let groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 	/** Bodies of groups are asked through their carrier. */
 	const bodyAt = (i: number) => bodies[carrier[i]!]!;
@@ -258,14 +258,18 @@ function adapt(
 			if (asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		},
 		readState(into) {
-			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i)) readBody(bodies[i]!, into, i, vector, quaternion);
 			const known = standing.get(into) ?? new Uint8Array(scene.count);
 			standing.set(into, known);
-			for (const c of groups) {
-				// What is held stands where this record has it already.
-				const still = bodies[c]!.isFixed();
-				if (still && known[c] === 1) continue;
+			// What stands still is where this record has it already: in a heap at rest that is nearly all.
+			const stands = (c: number): boolean => {
+				const still = isStill(bodies[c]!);
+				if (still && known[c] === 1) return true;
 				known[c] = still ? 1 : 0;
+				return false;
+			};
+			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i) && !stands(i)) readBody(bodies[i]!, into, i, vector, quaternion);
+			for (const c of groups) {
+				if (stands(c)) continue;
 				readBody(bodies[c]!, groupState, c, vector, quaternion);
 				for (const i of carriers.members[c]!) readMember(scene, carriers, groupState, c, into, i);
 			}
@@ -669,6 +673,9 @@ function setPose(body: RAPIER.RigidBody, pose: KeyedPose): void {
 	body.setTranslation(xyz(pose), false);
 	body.setRotation(xyzw(pose), false);
 }
+
+/** Neither moves by itself nor by keys: held, asleep, or not there. */
+const isStill = (body: RAPIER.RigidBody): boolean => (body.isDynamic() ? body.isSleeping() || !body.isEnabled() : body.isFixed());
 
 function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
 	body.translation(v);
