@@ -237,9 +237,7 @@ test("a crack runs along a drawn line over frames, and its parts come free after
 	await act(press(page, "Box"));
 	await until(page, (s) => s.bodies.length === 2);
 	for (const [label, value] of [
-		["Width", "2"],
-		["Height", "1.2"],
-		["Depth", "0.12"],
+		["Width", "2 1.2 0.12"],
 		["Position height", "1.5"],
 	])
 		await act(type(page, label!, value!));

@@ -52,9 +52,7 @@ test("floats over the quay: a jittered block of lively floats falls; one USD fil
 	await act(type(page, "Position height", "1"));
 	await act(press(page, "Grid"));
 	const [columns, layers, rows] = FULL ? [15, 10, 15] : [4, 3, 4];
-	await act(type(page, "Columns", String(columns)));
-	await act(type(page, "Layers", String(layers)));
-	await act(type(page, "Rows", String(rows)));
+	await act(type(page, "Columns", `${columns} ${layers} ${rows}`));
 	await act(type(page, "Jitter", "0.04"));
 	const count = columns! * layers! * rows!;
 	await copies("Ball copies/", count);

@@ -1,6 +1,7 @@
 import { evaluateSum } from "@rubble/core/shot";
 import { useEffect, useId, useRef, useState } from "react";
 import { Hint } from "./Hint";
+import { limited } from "./spread";
 
 export interface NumberFieldProps {
 	readonly label: string;
@@ -52,10 +53,7 @@ export function NumberField({
 	const [text, setText] = useState<string | null>(null);
 	const [wrong, setWrong] = useState("");
 	const drag = useRef<{ x: number; start: number } | null>(null);
-	const clean = (raw: number) => {
-		const limited = Math.min(most ?? Infinity, Math.max(least ?? -Infinity, raw));
-		return whole ? Math.round(limited) : limited;
-	};
+	const clean = (raw: number) => limited({ least, most, whole }, raw);
 	const commit = () => {
 		if (text === null) return;
 		const number = evaluateSum(text);
@@ -63,7 +61,7 @@ export function NumberField({
 		if (several) {
 			setText(null);
 			setWrong("");
-			onSeveral(several.map((one) => clean(one / factor)));
+			onSeveral(several.map((one) => one / factor));
 			return;
 		}
 		if (number === undefined) {

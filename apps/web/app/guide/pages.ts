@@ -47,7 +47,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Bend, keyed numbers",
 					"An object can be bent to an arc. The diamond beside a number keys it at the frame on show: shapes grow and bend over time, and push what they meet while they are animated or passive.",
 				],
-				["Three numbers", "Typed or pasted together into a place, a turn or a size they fill its three fields: 0 1.2 -3."],
+				[
+					"Several numbers",
+					"Typed or pasted together into a field they fill it and those after it: 0 1.2 -3 a place, 2.4 1.6 0.2 the sizes of a box, 5 4 5 the columns, layers and rows of a grid.",
+				],
 				["Pivot, size real", "The pivot goes to the middle or the centre of mass; a size factor goes into the mesh. Nothing moves."],
 			],
 		],

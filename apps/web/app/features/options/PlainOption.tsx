@@ -13,17 +13,19 @@ interface Props<Spec> {
 	readonly spec: Spec;
 	readonly value: OptionValue | undefined;
 	readonly onChange: (value: OptionValue) => void;
+	/** Of a number: several that were typed at once, in SI. */
+	readonly onSeveral?: ((values: readonly number[]) => void) | undefined;
 }
 
 /** An option that needs no drawing: a number, a choice, other objects. */
-export function PlainOption({ own, spec, value, onChange }: Props<PlainSpec>) {
+export function PlainOption({ own, spec, value, onChange, onSeveral }: Props<PlainSpec>) {
 	switch (spec.kind) {
 		case "choice":
 			return (
 				<Segments label={spec.label} help={spec.help} value={String(value ?? spec.default)} options={spec.choices} onChange={onChange} />
 			);
 		case "number":
-			return <NumberOption own={own} spec={spec} value={value} onChange={onChange} />;
+			return <NumberOption own={own} spec={spec} value={value} onChange={onChange} onSeveral={onSeveral} />;
 		case "objects":
 		case "places":
 			return <ObjectsOption own={own} spec={spec} value={value} onChange={onChange} />;
@@ -42,7 +44,7 @@ export function PlainOption({ own, spec, value, onChange }: Props<PlainSpec>) {
 /** Lengths that begin below this read better in millimetres. */
 const SMALL = 0.1; // metres
 
-function NumberOption({ spec, value, onChange }: Props<PlainSpec & { kind: "number" }>) {
+function NumberOption({ spec, value, onChange, onSeveral }: Props<PlainSpec & { kind: "number" }>) {
 	const [unit, factor] = spec.unit === "m" && spec.default < SMALL ? ["mm", 1000] : spec.percent ? ["%", 100] : [spec.unit, 1];
 	return (
 		<NumberField
@@ -56,6 +58,7 @@ function NumberOption({ spec, value, onChange }: Props<PlainSpec & { kind: "numb
 			digits={6}
 			value={typeof value === "number" ? value : spec.default}
 			onChange={onChange}
+			{...(onSeveral && { onSeveral })}
 		/>
 	);
 }

@@ -17,6 +17,7 @@ import { useEffect, useState } from "react";
 import { Picker } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
+import { spread } from "~/controls/spread";
 import { newId } from "~/workbench/ids";
 
 import { useWorkbench } from "~/workbench/store/store";
@@ -106,6 +107,18 @@ export function ArraySection({ id }: { id: Id }) {
 						spec={spec}
 						value={source.options[name]}
 						onChange={(value) => perform(setArrayOption(id, name, value))}
+						onSeveral={(numbers) => {
+							const fields = shownOptions(layout, source.options).flatMap(([one, own]) =>
+								own.kind === "number" ? [[one, own] as const] : [],
+							);
+							const values = spread(fields, name, numbers);
+							perform(
+								together(
+									"Set numbers",
+									values.map((one) => setArrayOption(id, ...one)),
+								),
+							);
+						}}
 					/>
 				) : null,
 			)}

@@ -14,6 +14,7 @@ import {
 	setShapeParameter,
 	setShapeText,
 	tickOfFrame,
+	together,
 } from "@rubble/core/shot";
 import {
 	Box,
@@ -35,6 +36,7 @@ import {
 } from "lucide-react";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
+import { spread } from "~/controls/spread";
 import { TextField } from "~/controls/TextField";
 import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
@@ -170,7 +172,8 @@ function ObjectSections({ id }: { id: Id }) {
 						item.source.kind === "shape" &&
 						Object.entries(shape.parameters).map(([name, parameter]) => {
 							const value = (shapedAt(item, tick).source as ShapeSource).parameters[name] ?? parameter.default;
-							const keyed = keyedNumbers(item).includes(name);
+							const setTo = (one: string, next: number) =>
+								keyedNumbers(item).includes(one) ? setNumberKey(id, one, tick, next) : setShapeParameter(id, one, next);
 							return (
 								<div key={name} className="flex items-center gap-1.5">
 									<div className="min-w-0 flex-1">
@@ -180,7 +183,15 @@ function ObjectSections({ id }: { id: Id }) {
 											unit={parameter.unit === "m" && small(value) ? "mm" : parameter.unit}
 											factor={parameter.unit === "m" && small(value) ? 1000 : 1}
 											value={value}
-											onChange={(next) => perform(keyed ? setNumberKey(id, name, tick, next) : setShapeParameter(id, name, next))}
+											onChange={(next) => perform(setTo(name, next))}
+											onSeveral={(numbers) =>
+												perform(
+													together(
+														"Set sizes",
+														spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
+													),
+												)
+											}
 										/>
 									</div>
 									{!shape.endless && !parameter.whole && !parameter.addsFaces && (
