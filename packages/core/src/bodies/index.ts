@@ -8,6 +8,7 @@ export * from "./livePatches";
 export * from "./look";
 export * from "./material";
 export { measuresOf } from "./measures";
+export { membersOf } from "./members";
 
 export { buildPieces, piecesHash, shelvePieces } from "./pieces";
 export * from "./pose";

@@ -1,11 +1,10 @@
-import { type Body, type BodyRow, bodyMoves, measuresOf, rowOf, type Workshop } from "../bodies";
+import { type Body, type BodyRow, bodyMoves, measuresOf, membersOf, rowOf, type Workshop } from "../bodies";
 import { type Progress, report } from "../common";
 import { breakMesh, methodById, type Piece, type Pieces } from "../fracture";
 import { type Quat, rotate, seedOf, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
-import { type Id, optionDefaults, type Shot } from "../shot";
-import { membersOf } from "./members";
-import { BOND_SET, type BondOptions } from "./specs";
+import type { Id, Shot } from "../shot";
+import { activeBondSets } from "./specs";
 
 /** A small stone that a piece leaves where it crumbles. */
 export interface Crumb extends Body {
@@ -53,9 +52,7 @@ export const withCrumbs = async (workshop: Workshop, shot: Shot, bodies: readonl
 /** Pieces that may leave stones, and how many each; the first set that means one says. */
 function leavers(shot: Shot, bodies: readonly Body[]): { body: number; set: Id; stones: number }[] {
 	const leaving = new Map<number, { set: Id; stones: number }>();
-	const ids = Object.keys(shot.bondSets).sort();
-	for (const id of ids.filter((id) => !shot.bondSets[id]!.hidden)) {
-		const options = { ...optionDefaults(BOND_SET), ...shot.bondSets[id]!.options } as unknown as BondOptions;
+	for (const { id, options } of activeBondSets(shot)) {
 		if (options.strength === "endless" || options.leaves !== "stones" || !(options.dust > 0)) continue;
 		for (const i of membersOf(shot, bodies, options.on ?? "")) {
 			const { mesh, scale, volume } = bodies[i]!;

@@ -1,13 +1,23 @@
-import { type Body, bodyPose, buildPieces, matchesRule, materialOf, parseRule, rowOf, ruleFacts, type Workshop } from "../bodies";
+import {
+	type Body,
+	bodyPose,
+	buildPieces,
+	matchesRule,
+	materialOf,
+	membersOf,
+	parseRule,
+	rowOf,
+	ruleFacts,
+	type Workshop,
+} from "../bodies";
 import { type Progress, report } from "../common";
 import { squaredToLine } from "../fracture";
 import { makeCurve, noise3, rotate, type Vec3, vec3 } from "../maths";
 import { makeMesh } from "../mesh";
-import { type BondChange, type Id, optionDefaults, type Shot, type Strength } from "../shot";
+import type { BondChange, Id, Shot, Strength } from "../shot";
 import { type Facing, facing, near, type Placed, placeMesh, squareFace } from "./facing";
-import { membersOf } from "./members";
 import { groupPieces } from "./slabs";
-import { BOND_SET, type BondOptions } from "./specs";
+import { activeBondSets, type BondOptions } from "./specs";
 import type { BondSetFacts, Bonds } from "./types";
 
 /** A bond before it lies in the arrays. */
@@ -21,14 +31,11 @@ export async function makeBonds(workshop: Workshop, shot: Shot, bodies: readonly
 	const all: { draft: Draft; set: number; strength: Strength; yields: number }[] = [];
 	const sets: BondSetFacts[] = [];
 	const taken = new Set<number>();
-	const ids = Object.keys(shot.bondSets)
-		.sort()
-		.filter((id) => !shot.bondSets[id]!.hidden);
+	const active = activeBondSets(shot);
 	const placer = makePlacer(shot, bodies);
-	for (const [n, id] of ids.entries()) {
+	for (const [n, { id, options }] of active.entries()) {
 		const { name, changes } = shot.bondSets[id]!;
-		await report(progress, n / ids.length, `Bonds of ${name}`);
-		const options = { ...optionDefaults(BOND_SET), ...shot.bondSets[id]!.options } as unknown as BondOptions;
+		await report(progress, n / active.length, `Bonds of ${name}`);
 		const members = membersOf(shot, bodies, options.on ?? "");
 		const drafts = [
 			...(options.by === "faces"

@@ -1,5 +1,4 @@
-import type { Described, OptionSpec } from "../shot";
-import { seedSpec } from "../shot";
+import { type Described, type Id, type OptionSpec, optionDefaults, type Shot, seedSpec } from "../shot";
 
 /** What the options of a bond set say. */
 export interface BondOptions {
@@ -292,3 +291,10 @@ export const BOND_SET: Described = {
 		seed: seedSpec("pattern of slabs and weak places"),
 	},
 };
+
+/** The bond sets of a shot that are not hidden, in the order in which they say what a pair is, with all of their options. */
+export const activeBondSets = ({ bondSets }: Shot): { readonly id: Id; readonly options: BondOptions }[] =>
+	Object.keys(bondSets)
+		.sort()
+		.filter((id) => !bondSets[id]!.hidden)
+		.map((id) => ({ id, options: { ...optionDefaults(BOND_SET), ...bondSets[id]!.options } as unknown as BondOptions }));

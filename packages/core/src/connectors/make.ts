@@ -1,4 +1,4 @@
-import { type Body, bodyPose, centreOf, matchesRule, parseRule, rowOf, ruleFacts } from "../bodies";
+import { type Body, bodyPose, centreOf, membersOf } from "../bodies";
 import { rotate, type Vec3, vec3 } from "../maths";
 import { type Connector, optionDefaults, type Shot } from "../shot";
 import { connectorById } from "./kinds";
@@ -32,7 +32,7 @@ function jointsOf(shot: Shot, bodies: readonly Body[], id: string): Joint[] {
 		const b = connector.b === "" ? -1 : bodyAt(shot, bodies, connector.b, connector.to);
 		return a === undefined || b === undefined || a === b ? [] : [joint(a, b, connector.from, connector.to)];
 	}
-	const list = membersOf(shot, bodies, options.on ?? "");
+	const list = (options.on ?? "").trim() === "" ? [] : membersOf(shot, bodies, options.on!);
 	const places = list.map((i) => middleOf(shot, bodies[i]!));
 	if (options.between === "world") return list.map((i, n) => joint(i, -1, places[n]!, places[n]!));
 	if (options.between === "nearest")
@@ -105,14 +105,6 @@ function bodyAt(shot: Shot, bodies: readonly Body[], id: string, place: Vec3): n
 		}
 	}
 	return best;
-}
-
-function membersOf(shot: Shot, bodies: readonly Body[], rule: string): number[] {
-	const parsed = parseRule(rule);
-	if (!parsed.ok || rule.trim() === "") return [];
-	return bodies.flatMap((body, i) =>
-		body.settings.kind === "active" && matchesRule(parsed.value, ruleFacts(shot, rowOf(body))) ? [i] : [],
-	);
 }
 
 /** A body's centre of mass at the first frame, world. */

@@ -48,9 +48,9 @@ const MOST_STARTS = 8;
  * @param b 3 per point
  */
 export function hullDepth(a: ArrayLike<number>, b: ArrayLike<number>): { readonly depth: number; readonly way: Vec3 } {
-	// Plates are left across their thickness, which few directions from all around lead to.
 	const apart = AROUND.find((direction) => vec3.dot(support(a, b, direction), direction) <= 0);
 	if (apart) return { depth: 0, way: apart };
+	// Plates are left across their thickness, which few directions from all around lead to.
 	const thin = [a, b].map(acrossThickness);
 	const starts = [...AROUND, ...thin, ...thin.map((direction) => vec3.scale(direction, -1))];
 	const { direction, width } = leastWidth(a, b, starts);

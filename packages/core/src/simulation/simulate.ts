@@ -253,7 +253,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 	allowSpeeds(run);
 	engine.remember(run.before);
 	if (run.hasBonds) muteFor(run, []);
-	const waiting = held.some((h, i) => h === 1 && scene.wake[i] === Wake.Touched);
+	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		setKeyed(run, begin, end);
 		actOnJoints(run);
@@ -294,7 +294,8 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 function withGroups<T extends { readonly body: number }>(engine: Engine, held: Uint8Array, woken: readonly T[]): T[] {
 	const all = new Map(woken.map((one) => [one.body, one]));
 	for (const one of woken)
-		for (const body of engine.membersOf(engine.carrier[one.body]!)) if (!all.has(body) && held[body] === 1) all.set(body, { ...one, body });
+		for (const body of engine.membersOf(engine.carrier[one.body]!))
+			if (!all.has(body) && held[body] === Held.Waits) all.set(body, { ...one, body });
 	return [...all.values()].sort((a, b) => a.body - b.body);
 }
 
@@ -404,7 +405,7 @@ function releaseDue(run: Run, tick: number, log: FrameLog): void {
 	const { scene, engine, held, after } = run;
 	const due: { body: number; speed: number }[] = [];
 	for (let i = 0; i < scene.count; i++) {
-		if (held[i] !== 1) continue;
+		if (held[i] !== Held.Waits) continue;
 		if (scene.wake[i] === Wake.Frame && scene.wakeTick[i]! <= tick) due.push({ body: i, speed: 0 });
 		else if (scene.wake[i] === Wake.Region) {
 			const region = scene.regions[scene.wakeRegion[i]!]!;
@@ -468,7 +469,7 @@ function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void 
 		const b = contacts.b[k]!;
 		const impulse = contacts.impulse[k]!;
 		// Bodies that wake by touch report every contact; count them by the same measure as the others.
-		const lighter = Math.min(...[a, b].filter((i) => scene.kind[i] === Kind.Active && held[i] !== 1).map((i) => scene.mass[i]!));
+		const lighter = Math.min(...[a, b].filter((i) => scene.kind[i] === Kind.Active && held[i] !== Held.Waits).map((i) => scene.mass[i]!));
 		if (impulse < 4 * lighter * 9.81 * dt) continue;
 		if (relativeSpeed(before, a, b) < HIT_SPEED) continue;
 		const [one, other] = [scene.owner[a]!, scene.owner[b]!];

@@ -2,10 +2,8 @@ import { POSE_STRIDE } from "../cache";
 import { type Quat, slerp, type Vec3, vec3 } from "../maths";
 import { TICKS_PER_SECOND, type Ticks } from "../shot";
 import type { BodyState, Engine, KeyedPose } from "./engine";
-import type { SimScene } from "./scene";
+import { Held, type SimScene } from "./scene";
 
-/** What `held` says of a body that has been taken back to its keys; 1 is one that has not woken yet. */
-export const TAKEN = 2;
 /** Seconds of the shot in which a body goes from where it was to where its keys are. */
 const WAY_BACK = 0.5;
 
@@ -29,7 +27,7 @@ export function takeBack(scene: SimScene, engine: Engine, held: Uint8Array, stat
 	const due = scene.followers.filter((i) => held[i] === 0 && scene.backTick[i]! <= tick);
 	if (due.length === 0) return;
 	for (const i of due) {
-		held[i] = TAKEN;
+		held[i] = Held.Taken;
 		taken.tick[i] = tick;
 		taken.pose.set(state.position.subarray(3 * i, 3 * i + 3), POSE_STRIDE * i);
 		taken.pose.set(state.rotation.subarray(4 * i, 4 * i + 4), POSE_STRIDE * i + 3);

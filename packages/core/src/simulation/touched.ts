@@ -1,5 +1,5 @@
 import type { BodyState, Engine } from "./engine";
-import { Kind, type SimScene, stepSeconds, Wake } from "./scene";
+import { Held, Kind, type SimScene, stepSeconds, Wake } from "./scene";
 
 export interface Touched {
 	readonly body: number;
@@ -25,7 +25,7 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 	};
 	const keyed = [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
 	const counts = (body: number, by: number) => scene.wakeBy[body]?.[by] !== 0;
-	const waits = (i: number) => held[i] === 1 && scene.wake[i] === Wake.Touched;
+	const waits = (i: number) => held[i] === Held.Waits && scene.wake[i] === Wake.Touched;
 	const { contacts } = engine;
 	for (let k = 0; k < contacts.count; k++)
 		for (const [body, by] of [

@@ -356,7 +356,7 @@ function adapt(
 			bodyAt(i).applyTorqueImpulse({ x, y, z }, true);
 		},
 		cutJoint: (n) => cutJoint(scene, world, joints, n),
-		moves: (i) => bodyAt(i).isDynamic() && !bodyAt(i).isSleeping() && bodyAt(i).isEnabled(),
+		moves: (i) => movesByItself(bodyAt(i)),
 		hold(list) {
 			for (const i of list) {
 				held[i] = Held.Taken;
@@ -674,8 +674,9 @@ function setPose(body: RAPIER.RigidBody, pose: KeyedPose): void {
 	body.setRotation(xyzw(pose), false);
 }
 
-/** Neither moves by itself nor by keys: held, asleep, or not there. */
-const isStill = (body: RAPIER.RigidBody): boolean => (body.isDynamic() ? body.isSleeping() || !body.isEnabled() : body.isFixed());
+const movesByItself = (body: RAPIER.RigidBody): boolean => body.isDynamic() && !body.isSleeping() && body.isEnabled();
+/** Moves neither by itself nor by keys: held, asleep, or not there. */
+const isStill = (body: RAPIER.RigidBody): boolean => !movesByItself(body) && !body.isKinematic();
 
 function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
 	body.translation(v);
@@ -695,7 +696,7 @@ function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.
 	into.spin[3 * i] = v.x;
 	into.spin[3 * i + 1] = v.y;
 	into.spin[3 * i + 2] = v.z;
-	into.awake[i] = body.isDynamic() && !body.isSleeping() && body.isEnabled() ? 1 : 0;
+	into.awake[i] = movesByItself(body) ? 1 : 0;
 }
 
 function writeBody(body: RAPIER.RigidBody, from: BodyState, i: number): void {
