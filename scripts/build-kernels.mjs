@@ -5,10 +5,12 @@ import { join } from "node:path";
 import asc from "assemblyscript/asc";
 import { ROOT } from "./environment.mjs";
 
+const FOLDER = "packages/core/src/simulation";
 const KERNELS = [
-	{ source: "packages/core/kernels/lattice.ts", name: "LATTICE_KERNEL", target: "packages/core/src/simulation/latticeKernel.ts" },
+	{ source: "packages/core/kernels/lattice.ts", name: "LATTICE_KERNEL", target: `${FOLDER}/latticeKernel.ts` },
+	{ source: "packages/core/kernels/blocks.ts", name: "BLOCKS_KERNEL", target: `${FOLDER}/blocksKernel.ts` },
 ];
-const WORDS = ["-O3", "--noAssert", "--runtime", "stub", "--importMemory", "--enable", "simd"];
+const WORDS = ["-O3", "--noAssert", "--runtime", "minimal", "--importMemory", "--enable", "simd", "--use", "abort="];
 
 let stale = 0;
 for (const { source, name, target } of KERNELS) {

@@ -1,6 +1,6 @@
 /**
  * A symmetric matrix of 6 × 6 blocks, of which few are not zero: what joins bodies, six numbers of movement each. Rows hold
- * both halves, so that a row can be worked on by itself.
+ * both halves, so that a row can be worked on by itself. What is done often with one is in `kernels/blocks.ts`.
  */
 export interface BlockMatrix {
 	/** Rows of blocks. */
@@ -56,60 +56,6 @@ export function blockAt({ start, column }: BlockMatrix, i: number, j: number): n
 	return 36 * k;
 }
 
-/** out = A x; 6 per row. */
-export function multiply(m: BlockMatrix, x: Float64Array, out: Float64Array): void {
-	const { n, start, diagonal } = m;
-	const s = new Float64Array(6);
-	for (let i = 0; i < n; i++) {
-		s.fill(0);
-		addBlocks(m, start[i]!, start[i + 1]!, x, s);
-		const [d, o] = [36 * i, 6 * i];
-		for (let a = 0; a < 6; a++) {
-			let sum = s[a]!;
-			for (let b = 0; b < 6; b++) sum += diagonal[d + 6 * a + b]! * x[o + b]!;
-			out[o + a] = sum;
-		}
-	}
-}
-
-/** s += blocks × x, for some blocks of one row. Written out: this is where equilibrium spends its time. */
-export function addBlocks(
-	{ column, block: m }: Pick<BlockMatrix, "column" | "block">,
-	from: number,
-	to: number,
-	x: Float64Array,
-	s: Float64Array,
-): void {
-	let s0 = s[0]!;
-	let s1 = s[1]!;
-	let s2 = s[2]!;
-	let s3 = s[3]!;
-	let s4 = s[4]!;
-	let s5 = s[5]!;
-	for (let k = from; k < to; k++) {
-		const o = 6 * column[k]!;
-		const e = 36 * k;
-		const x0 = x[o]!;
-		const x1 = x[o + 1]!;
-		const x2 = x[o + 2]!;
-		const x3 = x[o + 3]!;
-		const x4 = x[o + 4]!;
-		const x5 = x[o + 5]!;
-		s0 += m[e]! * x0 + m[e + 1]! * x1 + m[e + 2]! * x2 + m[e + 3]! * x3 + m[e + 4]! * x4 + m[e + 5]! * x5;
-		s1 += m[e + 6]! * x0 + m[e + 7]! * x1 + m[e + 8]! * x2 + m[e + 9]! * x3 + m[e + 10]! * x4 + m[e + 11]! * x5;
-		s2 += m[e + 12]! * x0 + m[e + 13]! * x1 + m[e + 14]! * x2 + m[e + 15]! * x3 + m[e + 16]! * x4 + m[e + 17]! * x5;
-		s3 += m[e + 18]! * x0 + m[e + 19]! * x1 + m[e + 20]! * x2 + m[e + 21]! * x3 + m[e + 22]! * x4 + m[e + 23]! * x5;
-		s4 += m[e + 24]! * x0 + m[e + 25]! * x1 + m[e + 26]! * x2 + m[e + 27]! * x3 + m[e + 28]! * x4 + m[e + 29]! * x5;
-		s5 += m[e + 30]! * x0 + m[e + 31]! * x1 + m[e + 32]! * x2 + m[e + 33]! * x3 + m[e + 34]! * x4 + m[e + 35]! * x5;
-	}
-	s[0] = s0;
-	s[1] = s1;
-	s[2] = s2;
-	s[3] = s3;
-	s[4] = s4;
-	s[5] = s5;
-}
-
 /** Inverses of the diagonal's blocks, 36 per row (Gauss and Jordan without pivots: they are positive definite). */
 export function invertDiagonal({ n, diagonal }: BlockMatrix): Float64Array {
 	const inverse = diagonal.slice();
@@ -154,27 +100,4 @@ export function factorWhole(m: BlockMatrix): Float64Array {
 		}
 	}
 	return a;
-}
-
-/** y = A⁻¹ y, by the factor. */
-export function solveFactored(factor: Float64Array, y: Float64Array): void {
-	const n = y.length;
-	for (let i = 0; i < n; i++) {
-		let sum = y[i]!;
-		const at = i * n;
-		for (let k = 0; k < i; k++) sum -= factor[at + k]! * y[k]!;
-		y[i] = sum / factor[at + i]!;
-	}
-	for (let i = n - 1; i >= 0; i--) {
-		const value = y[i]! / factor[i * n + i]!;
-		y[i] = value;
-		const at = i * n;
-		for (let k = 0; k < i; k++) y[k]! -= factor[at + k]! * value;
-	}
-}
-
-export function dot(a: Float64Array, b: Float64Array): number {
-	let sum = 0;
-	for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
-	return sum;
 }

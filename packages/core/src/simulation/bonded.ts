@@ -38,11 +38,14 @@ export interface BondState {
 	/** 6 per body: the slow loads that were last looked at, and what they do. */
 	readonly load: Float64Array;
 	readonly bent: Float64Array;
-	/** 1 per body: 1 = the loads of its group are in balance; 2 = and nothing touched it then. */
+	/** 1 per body, see `Look`. */
 	readonly settled: Uint8Array;
 	/** Bonds that broke, and the step until which what they tied does not push each other: 2 per bond. */
 	grace: number[];
 }
+
+/** Whether the slow loads of a body's group are to be looked at; from `PutOff` on they should have been, for one frame and more. */
+const Look = { Due: 0, Balanced: 1, Untouched: 2, PutOff: 3 } as const;
 
 export function makeBondState(scene: SimScene): BondState {
 	const [m, n] = [scene.bonds.count, scene.bonds.count > 0 ? scene.count : 0];
@@ -87,6 +90,8 @@ export interface Bonded extends Whereabouts {
 	readonly lattice: Lattice;
 	/** Whether `left` may be out of date: a blow has fallen, or it was never looked at. */
 	disturbed: boolean;
+	/** 1 per body: whether its group has been struck in this frame. */
+	readonly struck: Uint8Array;
 }
 
 export interface BreakEvent extends Break {
@@ -128,8 +133,12 @@ const PATIENT = 300;
 const BELIEVED = 0.02;
 /** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
 const ROUNDS = 4;
-/** Structures with more bonds than this are looked at once a frame. */
+/**
+ * Structures with more bonds than this are looked at once a frame, and not while a blow goes through them: it bears far more, and
+ * changes them before the look is done. What it has undermined does not wait for longer than so many frames.
+ */
 const LARGE = 4000;
+const MOST_PUT_OFF = 3;
 const WITH_THE_WORST = 0.9;
 
 /** Puts what is bonded on common carriers; call once, before the first step. */
@@ -149,6 +158,7 @@ export function makeBonded(scene: SimScene, state: BondState): Bonded {
 		lattice: makeLattice(net, scene.bonds, scene.mass, (i) => scene.kind[i] === Kind.Active, wholes, stepSeconds(scene)),
 		left: new Float64Array(scene.bonds.count).fill(1),
 		disturbed: true,
+		struck: new Uint8Array(scene.count),
 	};
 }
 
@@ -209,9 +219,14 @@ export function weaken({ scene }: Pick<Running, "scene">, bonded: Bonded, tick: 
 		state.peak[k] = 0;
 		const now = Math.max(0, bySet[bonds.set[k]!]! * (1 - state.damage[k]!));
 		// Weaker bonds may give way under loads that have not changed.
-		if (now < left[k]!) state.settled[bonds.a[k]!] = 0;
+		if (now < left[k]!) unsettle(state, bonds.a[k]!);
 		left[k] = now;
 	}
+}
+
+/** Has a body's group looked at again. How often that was put off stays known. */
+function unsettle({ settled }: BondState, body: number): void {
+	if (settled[body]! < Look.PutOff) settled[body] = Look.Due;
 }
 
 /** A group that is struck, and by what. */
@@ -453,7 +468,10 @@ function strikeGroup(
 	// Where nothing broke and nothing moves by itself all stays as it is.
 	const parts = broke.length > 0 ? partsOf(scene, bonded, members) : anchored ? [] : [{ bodies: members, anchored }];
 	const groups = parts.map((part) => (part.anchored ? part : { ...part, ...together(run, net, part.bodies, speeds) }));
-	for (const i of members) state.settled[i] = 0;
+	for (const i of members) {
+		bonded.struck[i] = 1;
+		unsettle(state, i);
+	}
 	for (const part of parts) {
 		if (part.anchored) continue;
 		for (const i of part.bodies) {
@@ -572,8 +590,9 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		let anchored = engine.isAnchored(carrier);
 		if (members.length === 1 && !anchored) continue;
 		// Nothing has changed for what stands by itself, untouched as before.
-		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === 2)) continue;
-		const balanced = anchored && !touched.has(carrier) ? 2 : 1;
+		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === Look.Untouched)) continue;
+		if (isPutOff(scene, bonded, members)) continue;
+		const balanced = anchored && !touched.has(carrier) ? Look.Untouched : Look.Balanced;
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
 			if (list.length === 0) break;
@@ -587,14 +606,14 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, iterations);
 			for (const [z, body] of members.entries()) {
 				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
-				state.settled[body] = residual <= BELIEVED ? balanced : 0;
+				state.settled[body] = residual <= BELIEVED ? balanced : Look.Due;
 			}
 			if (residual > BELIEVED) break;
 			const over = overloaded(bonded, bonds, members, list, u);
 			if (over.length === 0) break;
 			for (const one of over) state.state[one.bond] = BOND_BROKEN;
 			broke.push(...over.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })));
-			for (const body of members) state.settled[body] = 0;
+			for (const body of members) state.settled[body] = Look.Due;
 			const parts = partsOf(scene, bonded, members);
 			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
@@ -603,7 +622,18 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			if ((members.length === 1 && !anchored) || list.length > LARGE) break;
 		}
 	}
+	bonded.struck.fill(0);
 	return broke;
+}
+
+/** Whether a group's loads wait for a blow to be over; counts how often. */
+function isPutOff(scene: SimScene, bonded: Bonded, members: readonly number[]): boolean {
+	const { settled } = bonded.state;
+	const first = members[0]!;
+	const times = Math.max(0, settled[first]! + 1 - Look.PutOff);
+	if (bonded.struck[first] === 0 || times === MOST_PUT_OFF || holdingBonds(scene, bonded, members).length <= LARGE) return false;
+	settled[first] = Look.PutOff + times;
+	return true;
 }
 
 /** Bonds that hold bodies of a group together, or to what holds still; ascending. */
@@ -628,7 +658,7 @@ function needsLook(state: BondState, members: readonly number[], load: Float64Ar
 			change += (value - state.load[6 * body + d]!) ** 2;
 			whole += value * value;
 		}
-	if (members.some((body) => state.settled[body] === 0)) return whole > 0;
+	if (members.some((body) => state.settled[body] === Look.Due || state.settled[body]! >= Look.PutOff)) return whole > 0;
 	return change > LOAD_CHANGE * LOAD_CHANGE * whole;
 }
 

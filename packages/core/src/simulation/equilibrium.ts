@@ -1,5 +1,6 @@
 import type { Bonds } from "../bonds";
-import { type BlockMatrix, blockAt, dot, emptyBlockMatrix, multiply } from "./blockMatrix";
+import { type BlockMatrix, blockAt, emptyBlockMatrix } from "./blockMatrix";
+import { type BlockMemory, multiply, type PlacedMatrix, vectorAt } from "./blockMemory";
 import type { BondedPart, BondNet, BondStress } from "./bondNet";
 
 /**
@@ -9,10 +10,13 @@ import type { BondedPart, BondNet, BondStress } from "./bondNet";
  * acceleration (inertia relief), and CG leaves their rigid motion alone. A caller can stop early and go on later.
  */
 export interface Structure extends BondedPart {
-	/** 6 per member: K. */
-	readonly matrix: BlockMatrix;
-	/** z = about K⁻¹ r. */
-	readonly precondition: (r: Float64Array, z: Float64Array) => void;
+	readonly memory: BlockMemory;
+	/** K, 6 per member. */
+	readonly matrix: PlacedMatrix;
+	/** z = about K⁻¹ r; vectors by their places. */
+	readonly precondition: (r: number, z: number) => void;
+	/** Places of the vectors that `balance` works with. */
+	readonly work: { readonly [vector in "x" | "r" | "z" | "p" | "image"]: number };
 }
 
 /** For stresses the modulus does not matter; this keeps numbers in range. Pa */
@@ -24,37 +28,39 @@ const TOLERANCE = 2e-3;
  * Returns the share of the load that is not yet in balance. `load`: 6 per member, N and N m about its centre, in the axes
  * of the first frame; `u`: 6 per member, where it starts from and what it finds, for a modulus of 1 GPa.
  */
-export function balance({ matrix, precondition }: Structure, load: Float64Array, u: Float64Array, mostIterations: number): number {
-	const whole = dot(load, load);
+export function balance(
+	{ memory, matrix, precondition, work }: Structure,
+	load: Float64Array,
+	u: Float64Array,
+	mostIterations: number,
+): number {
+	const { kernel } = memory;
+	const { n } = matrix;
+	const { x, r, z, p, image } = work;
+	vectorAt(memory, r, n).set(load);
+	const whole = kernel.dot(n, r, r);
 	if (whole === 0) {
 		u.fill(0);
 		return 0;
 	}
-	const size = u.length;
-	const image = new Float64Array(size);
-	const r = new Float64Array(size);
-	const z = new Float64Array(size);
-	const p = new Float64Array(size);
-	multiply(matrix, u, image);
-	for (let i = 0; i < size; i++) r[i] = load[i]! - image[i]!;
-	let rest = dot(r, r);
+	vectorAt(memory, x, n).set(u);
+	multiply(memory, matrix, x, image);
+	kernel.combine(n, r, r, -1, image);
+	let rest = kernel.dot(n, r, r);
 	let rz = 0;
 	for (let step = 0; step < mostIterations && rest > TOLERANCE * TOLERANCE * whole; step++) {
 		precondition(r, z);
-		const next = dot(r, z);
-		const beta = step === 0 ? 0 : next / rz;
+		const next = kernel.dot(n, r, z);
+		kernel.combine(n, p, z, step === 0 ? 0 : next / rz, p);
 		rz = next;
-		for (let i = 0; i < size; i++) p[i] = z[i]! + beta * p[i]!;
-		multiply(matrix, p, image);
-		const curvature = dot(p, image);
+		multiply(memory, matrix, p, image);
+		const curvature = kernel.dot(n, p, image);
 		if (!(curvature > 0)) break;
-		const alpha = rz / curvature;
-		for (let i = 0; i < size; i++) {
-			u[i]! += alpha * p[i]!;
-			r[i]! -= alpha * image[i]!;
-		}
-		rest = dot(r, r);
+		kernel.combine(n, x, x, rz / curvature, p);
+		kernel.combine(n, r, r, -rz / curvature, image);
+		rest = kernel.dot(n, r, r);
 	}
+	u.set(vectorAt(memory, x, n));
 	return Math.sqrt(rest / whole);
 }
 
@@ -103,54 +109,96 @@ export function stiffnessOf(net: BondNet, bonds: Bonds, { members, list }: Bonde
 		ends[2 * z + 1] = local.get(bonds.b[k]!) ?? n;
 	}
 	const matrix = emptyBlockMatrix(n, ends);
-	const { arms, axes: g, stiffness } = net;
-	// Movement at the face along one axis, by the six of either end.
-	const byA = new Float64Array(6);
-	const byB = new Float64Array(6);
+	const spring = makeSpring();
 	for (const [z, k] of list.entries()) {
 		const [a, b] = [ends[2 * z]!, ends[2 * z + 1]!];
-		const ab = a < n && b < n ? blockAt(matrix, a, b) : -1;
-		const ba = ab < 0 ? -1 : blockAt(matrix, b, a);
-		for (let axis = 0; axis < 3; axis++) {
-			const at = 9 * k + 3 * axis;
-			const force = MODULUS * stiffness[5 * k + (axis === 0 ? 0 : 1)]!;
-			const moment = MODULUS * stiffness[5 * k + (axis === 0 ? 4 : 1 + axis)]!;
-			atFace(byA, arms, 6 * k, g, at);
-			atFace(byB, arms, 6 * k + 3, g, at);
-			if (a < n) addSpring(matrix.diagonal, 36 * a, force, byA, byA, moment, g, at);
-			if (b < n) addSpring(matrix.diagonal, 36 * b, force, byB, byB, moment, g, at);
-			if (ab < 0) continue;
-			addSpring(matrix.block, ab, -force, byA, byB, -moment, g, at);
-			addSpring(matrix.block, ba, -force, byB, byA, -moment, g, at);
-		}
+		setSpring(spring, net, k);
+		const { force, byA, byB, aa, bb, ab, ba } = spring;
+		if (a < n) addSpring(matrix.diagonal, 36 * a, 1, force, byA, byA, aa);
+		if (b < n) addSpring(matrix.diagonal, 36 * b, 1, force, byB, byB, bb);
+		if (a >= n || b >= n) continue;
+		addSpring(matrix.block, blockAt(matrix, a, b), -1, force, byA, byB, ab);
+		addSpring(matrix.block, blockAt(matrix, b, a), -1, force, byB, byA, ba);
 	}
 	return matrix;
 }
 
-function atFace(out: Float64Array, arms: Float64Array, arm: number, g: Float64Array, at: number): void {
-	const [x, y, z] = [arms[arm]!, arms[arm + 1]!, arms[arm + 2]!];
-	const [gx, gy, gz] = [g[at]!, g[at + 1]!, g[at + 2]!];
-	out[0] = gx;
-	out[1] = gy;
-	out[2] = gz;
-	out[3] = y * gz - z * gy;
-	out[4] = z * gx - x * gz;
-	out[5] = x * gy - y * gx;
+const SPRING = ["force", "moment", "byA", "byB", "aa", "bb", "ab", "ba"] as const;
+
+/**
+ * A bond's blocks, in parts of 3 × 3, row by row. With S the matrix of r × and r the arm from a body's centre to the face, a body moves
+ * the face by u + θ × r = u − S θ: so K is F = Σ k g gᵀ over the three axes g, next to S F, and S F Sᵀ with the moments' own matrix.
+ */
+type Spring = { readonly [part in (typeof SPRING)[number]]: Float64Array };
+
+const makeSpring = (): Spring => Object.fromEntries(SPRING.map((part) => [part, new Float64Array(9)])) as Spring;
+
+function setSpring({ force, moment, byA, byB, aa, bb, ab, ba }: Spring, { arms, axes: g, stiffness }: BondNet, k: number): void {
+	force.fill(0);
+	moment.fill(0);
+	for (let axis = 0; axis < 3; axis++) {
+		const at = 9 * k + 3 * axis;
+		addSquare(force, MODULUS * stiffness[5 * k + (axis === 0 ? 0 : 1)]!, g, at);
+		addSquare(moment, MODULUS * stiffness[5 * k + (axis === 0 ? 4 : 1 + axis)]!, g, at);
+	}
+	armTimes(byA, arms, 6 * k, force);
+	armTimes(byB, arms, 6 * k + 3, force);
+	// S F Rᵀ = (R (S F)ᵀ)ᵀ, and F is its own transpose.
+	timesArm(aa, byA, arms, 6 * k);
+	timesArm(bb, byB, arms, 6 * k + 3);
+	timesArm(ab, byA, arms, 6 * k + 3);
+	for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) ba[3 * r + c] = ab[3 * c + r]! + moment[3 * r + c]!;
+	for (let d = 0; d < 9; d++) {
+		aa[d]! += moment[d]!;
+		bb[d]! += moment[d]!;
+		ab[d]! += moment[d]!;
+	}
 }
 
+/** out += share × g gᵀ */
+function addSquare(out: Float64Array, share: number, g: Float64Array, at: number): void {
+	for (let r = 0; r < 3; r++) {
+		const row = share * g[at + r]!;
+		for (let c = 0; c < 3; c++) out[3 * r + c]! += row * g[at + c]!;
+	}
+}
+
+/** out = S m, S the matrix of r ×. */
+function armTimes(out: Float64Array, arms: Float64Array, arm: number, m: Float64Array): void {
+	const [x, y, z] = [arms[arm]!, arms[arm + 1]!, arms[arm + 2]!];
+	for (let c = 0; c < 3; c++) {
+		out[c] = y * m[6 + c]! - z * m[3 + c]!;
+		out[3 + c] = z * m[c]! - x * m[6 + c]!;
+		out[6 + c] = x * m[3 + c]! - y * m[c]!;
+	}
+}
+
+/** out = m Sᵀ */
+function timesArm(out: Float64Array, m: Float64Array, arms: Float64Array, arm: number): void {
+	const [x, y, z] = [arms[arm]!, arms[arm + 1]!, arms[arm + 2]!];
+	for (let r = 0; r < 9; r += 3) {
+		out[r] = y * m[r + 2]! - z * m[r + 1]!;
+		out[r + 1] = z * m[r]! - x * m[r + 2]!;
+		out[r + 2] = x * m[r + 1]! - y * m[r]!;
+	}
+}
+
+/** out += sign × (F, columnsᵀ; rows, turns), parts of 3 × 3. */
 function addSpring(
 	out: Float64Array,
 	to: number,
-	force: number,
+	sign: 1 | -1,
+	force: Float64Array,
 	rows: Float64Array,
 	columns: Float64Array,
-	moment: number,
-	g: Float64Array,
-	at: number,
+	turns: Float64Array,
 ): void {
-	for (let r = 0; r < 6; r++) {
-		const share = force * rows[r]!;
-		for (let c = 0; c < 6; c++) out[to + 6 * r + c]! += share * columns[c]!;
-	}
-	for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) out[to + 6 * (3 + r) + 3 + c]! += moment * g[at + r]! * g[at + c]!;
+	for (let r = 0; r < 3; r++)
+		for (let c = 0; c < 3; c++) {
+			const [upper, lower] = [to + 6 * r + c, to + 6 * r + c + 18];
+			out[upper]! += sign * force[3 * r + c]!;
+			out[upper + 3]! += sign * columns[3 * c + r]!;
+			out[lower]! += sign * rows[3 * r + c]!;
+			out[lower + 3]! += sign * turns[3 * r + c]!;
+		}
 }

@@ -1,14 +1,5 @@
-import {
-	addBlocks,
-	type BlockMatrix,
-	blockAt,
-	dot,
-	emptyBlockMatrix,
-	factorWhole,
-	invertDiagonal,
-	multiply,
-	solveFactored,
-} from "./blockMatrix";
+import { type BlockMatrix, blockAt, emptyBlockMatrix, factorWhole, invertDiagonal } from "./blockMatrix";
+import { type BlockMemory, multiply, type PlacedMatrix, placeArray, placeMatrix, placesOf, placeVector, vectorAt } from "./blockMemory";
 
 /**
  * A preconditioner for structures of many bodies: neighbours taken together as one rigid body each, smoothed so that they
@@ -20,17 +11,19 @@ import {
  * 329 for own weight.
  */
 interface Level {
-	readonly matrix: BlockMatrix;
-	/** 36 per node: of the diagonal's blocks; empty at the coarsest. */
-	readonly inverse: Float64Array;
-	readonly up: Prolongation | undefined;
-	/** Of the coarsest level. */
-	readonly factor: Float64Array | undefined;
-	/** What comes down to this level, what goes back up, what is left. */
-	readonly given: Float64Array;
-	readonly found: Float64Array;
-	readonly rest: Float64Array;
+	readonly matrix: PlacedMatrix;
+	/** Place of 36 per node: of the diagonal's blocks; none at the coarsest. */
+	readonly inverse: number | undefined;
+	readonly up: PlacedProlongation | undefined;
+	/** Place of the coarsest level's. */
+	readonly factor: number | undefined;
+	/** Vectors: what comes down to this level, what goes back up, what is left. */
+	readonly given: number;
+	readonly found: number;
+	readonly rest: number;
 }
+
+type PlacedProlongation = { readonly [array in keyof Prolongation]: number };
 
 /** How nodes move with the groups of the coarser level: blocks of 6 × 6 in rows as in `BlockMatrix`. */
 interface Prolongation {
@@ -40,7 +33,11 @@ interface Prolongation {
 	readonly block: Float64Array;
 }
 
-export type Multigrid = readonly Level[];
+/** Levels, the finest first, in a memory. */
+export interface Multigrid {
+	readonly memory: BlockMemory;
+	readonly levels: readonly Level[];
+}
 
 /** So few are solved directly. */
 const DIRECT = 40;
@@ -52,115 +49,61 @@ const LEAST_SHRINK = 0.9;
 const POWER_STEPS = 8;
 const ROOM = 1.1;
 
-/** `centre`: 3 per row. */
-export function makeMultigrid(matrix: BlockMatrix, centre: Float64Array): Multigrid {
+/** `centre`: 3 per row; `placed`: the matrix where it already is in the memory. */
+export function makeMultigrid(memory: BlockMemory, matrix: BlockMatrix, centre: Float64Array, placed?: PlacedMatrix): Multigrid {
 	const levels: Level[] = [];
-	for (let m = matrix, c = centre; ; ) {
+	for (let m = matrix, at = placed, c = centre; ; at = undefined) {
+		at ??= placeMatrix(memory, m);
 		const [group, groups] = m.n > DIRECT ? aggregate(m) : [new Int32Array(0), m.n];
-		const last = m.n <= DIRECT || groups > LEAST_SHRINK * m.n;
-		const inverse = last ? new Float64Array(0) : invertDiagonal(m);
-		const middle = last ? c : middles(group, groups, c);
-		const up = last ? undefined : prolongation(m, inverse, group, groups, c, middle);
+		const work = { given: placeVector(memory, m.n), found: placeVector(memory, m.n), rest: placeVector(memory, m.n) };
+		if (m.n <= DIRECT || groups > LEAST_SHRINK * m.n) {
+			levels.push({ matrix: at, inverse: undefined, up: undefined, factor: placeArray(memory, factorWhole(m)), ...work });
+			return { memory, levels };
+		}
+		const diagonal = invertDiagonal(m);
+		const inverse = placeArray(memory, diagonal);
+		const middle = middles(group, groups, c);
+		const omega = 4 / (3 * largestEigenvalue(memory, at, inverse, work));
+		const up = prolongation(m, diagonal, omega, group, groups, c, middle);
+		const { start, column, block } = up;
 		levels.push({
-			matrix: m,
+			matrix: at,
 			inverse,
-			up,
-			factor: last ? factorWhole(m) : undefined,
-			given: new Float64Array(6 * m.n),
-			found: new Float64Array(6 * m.n),
-			rest: new Float64Array(6 * m.n),
+			up: { groups, start: placeArray(memory, start), column: placeArray(memory, column), block: placeArray(memory, block) },
+			factor: undefined,
+			...work,
 		});
-		if (!up) return levels;
 		m = coarsen(m, up);
 		c = middle;
 	}
 }
 
-/** z = about A⁻¹ r, linear and symmetric. */
-export function cycle(levels: Multigrid, depth: number, r: Float64Array, z: Float64Array): void {
-	const level = levels[depth]!;
-	if (level.factor) {
-		z.set(r);
-		solveFactored(level.factor, z);
+/** Places of all it has but the finest matrix. */
+export const placesOfMultigrid = ({ levels }: Multigrid): number[] =>
+	levels.flatMap(({ matrix, inverse, up, factor, given, found, rest }, depth) => [
+		...(depth > 0 ? placesOf(matrix) : []),
+		...(up ? [up.start, up.column, up.block] : []),
+		...[inverse, factor].filter((at) => at !== undefined),
+		given,
+		found,
+		rest,
+	]);
+
+/** z = about A⁻¹ r, linear and symmetric; vectors by their places. */
+export function cycle({ memory, levels }: Multigrid, r: number, z: number, depth = 0): void {
+	const { kernel } = memory;
+	const { matrix: m, inverse, up, factor, rest } = levels[depth]!;
+	if (factor !== undefined) {
+		vectorAt(memory, z, m.n).set(vectorAt(memory, r, m.n));
+		kernel.solveFactored(6 * m.n, factor, z);
 		return;
 	}
 	const below = levels[depth + 1]!;
-	sweepDown(level, r, z);
-	restrict(level.up!, level.rest, below.given);
-	cycle(levels, depth + 1, below.given, below.found);
-	prolong(level.up!, below.found, z);
-	sweepUp(level, r, z);
-}
-
-/** One sweep of Gauss and Seidel from nothing, rows ascending; what is left of r goes to `rest`. */
-function sweepDown({ matrix, inverse, rest }: Level, r: Float64Array, z: Float64Array): void {
-	const { n, start, upper } = matrix;
-	const s = new Float64Array(6);
-	for (let i = 0; i < n; i++) {
-		s.fill(0);
-		addBlocks(matrix, start[i]!, upper[i]!, z, s);
-		relax(inverse, i, r, s, z);
-	}
-	// Each row was in balance when its turn came: what came later is all that is left.
-	for (let i = 0; i < n; i++) {
-		s.fill(0);
-		addBlocks(matrix, upper[i]!, start[i + 1]!, z, s);
-		for (let d = 0; d < 6; d++) rest[6 * i + d] = -s[d]!;
-	}
-}
-
-/** One sweep on from z, rows descending. */
-function sweepUp({ matrix, inverse }: Level, r: Float64Array, z: Float64Array): void {
-	const { n, start } = matrix;
-	const s = new Float64Array(6);
-	for (let i = n - 1; i >= 0; i--) {
-		s.fill(0);
-		addBlocks(matrix, start[i]!, start[i + 1]!, z, s);
-		relax(inverse, i, r, s, z);
-	}
-}
-
-/** Row i in balance with its neighbours' pull s. */
-function relax(inverse: Float64Array, i: number, r: Float64Array, s: Float64Array, z: Float64Array): void {
-	const [at, o] = [36 * i, 6 * i];
-	const r0 = r[o]! - s[0]!;
-	const r1 = r[o + 1]! - s[1]!;
-	const r2 = r[o + 2]! - s[2]!;
-	const r3 = r[o + 3]! - s[3]!;
-	const r4 = r[o + 4]! - s[4]!;
-	const r5 = r[o + 5]! - s[5]!;
-	for (let a = 0; a < 6; a++) {
-		const e = at + 6 * a;
-		z[o + a] =
-			inverse[e]! * r0 + inverse[e + 1]! * r1 + inverse[e + 2]! * r2 + inverse[e + 3]! * r3 + inverse[e + 4]! * r4 + inverse[e + 5]! * r5;
-	}
-}
-
-/** y = Pᵀ r. */
-function restrict({ start, column, block }: Prolongation, r: Float64Array, y: Float64Array): void {
-	y.fill(0);
-	for (let i = 0; i + 1 < start.length; i++)
-		for (let k = start[i]!; k < start[i + 1]!; k++) {
-			const [a, e, o] = [6 * column[k]!, 36 * k, 6 * i];
-			for (let c = 0; c < 6; c++)
-				y[a + c]! +=
-					block[e + c]! * r[o]! +
-					block[e + 6 + c]! * r[o + 1]! +
-					block[e + 12 + c]! * r[o + 2]! +
-					block[e + 18 + c]! * r[o + 3]! +
-					block[e + 24 + c]! * r[o + 4]! +
-					block[e + 30 + c]! * r[o + 5]!;
-		}
-}
-
-/** z += P y. */
-function prolong(up: Prolongation, y: Float64Array, z: Float64Array): void {
-	const s = new Float64Array(6);
-	for (let i = 0; i + 1 < up.start.length; i++) {
-		s.fill(0);
-		addBlocks(up, up.start[i]!, up.start[i + 1]!, y, s);
-		for (let d = 0; d < 6; d++) z[6 * i + d]! += s[d]!;
-	}
+	kernel.sweepDown(m.n, m.start, m.upper, m.column, m.block, inverse!, r, z, rest);
+	kernel.restrict(m.n, up!.groups, up!.start, up!.column, up!.block, rest, below.given);
+	cycle({ memory, levels }, below.given, below.found, depth + 1);
+	kernel.prolong(m.n, up!.start, up!.column, up!.block, below.found, z);
+	kernel.sweepUp(m.n, m.start, m.column, m.block, inverse!, r, z);
 }
 
 /** Groups of a node and those it is strongly joined to; who is left over goes to the group that holds it most. */
@@ -210,13 +153,13 @@ function middles(group: Int32Array, groups: number, centre: Float64Array): Float
 function prolongation(
 	m: BlockMatrix,
 	inverse: Float64Array,
+	omega: number,
 	group: Int32Array,
 	groups: number,
 	centre: Float64Array,
 	middle: Float64Array,
 ): Prolongation {
 	const { n, start, column } = m;
-	const omega = 4 / (3 * largestEigenvalue(m, inverse));
 	const arms = new Float64Array(3 * n);
 	for (let i = 0; i < n; i++) for (let d = 0; d < 3; d++) arms[3 * i + d] = centre[3 * i + d]! - middle[3 * group[i]! + d]!;
 	const first = new Int32Array(n + 1);
@@ -248,19 +191,22 @@ function prolongation(
 }
 
 /** Of D⁻¹ A, from above (power method). */
-function largestEigenvalue(m: BlockMatrix, inverse: Float64Array): number {
-	const x = new Float64Array(6 * m.n);
-	const y = new Float64Array(6 * m.n);
-	const none = new Float64Array(6);
+function largestEigenvalue(
+	memory: BlockMemory,
+	m: PlacedMatrix,
+	inverse: number,
+	{ given: x, found: y }: Pick<Level, "given" | "found">,
+): number {
+	const { kernel } = memory;
+	const numbers = vectorAt(memory, x, m.n);
 	// Any start does that is not smooth.
-	for (let i = 0; i < x.length; i++) x[i] = ((i * 7919) % 101) / 101 - 0.5;
-	let value = 0;
+	for (let i = 0; i < numbers.length; i++) numbers[i] = ((i * 7919) % 101) / 101 - 0.5;
+	let value = Math.sqrt(kernel.dot(m.n, x, x));
 	for (let step = 0; step < POWER_STEPS; step++) {
-		const size = Math.sqrt(dot(x, x));
-		for (let i = 0; i < x.length; i++) x[i]! /= size;
-		multiply(m, x, y);
-		for (let i = 0; i < m.n; i++) relax(inverse, i, y, none, x);
-		value = Math.sqrt(dot(x, x));
+		for (let i = 0; i < numbers.length; i++) numbers[i]! /= value;
+		multiply(memory, m, x, y);
+		kernel.scaleRows(m.n, inverse, y, x);
+		value = Math.sqrt(kernel.dot(m.n, x, x));
 	}
 	return ROOM * value;
 }

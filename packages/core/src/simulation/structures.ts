@@ -1,6 +1,7 @@
+import { type BlockMemory, free, makeBlockMemory, placeMatrix, placesOf, placeVector, vectorAt } from "./blockMemory";
 import type { BondedPart, BondNet } from "./bondNet";
 import { type Structure, stiffnessOf } from "./equilibrium";
-import { cycle, type Multigrid, makeMultigrid } from "./multigrid";
+import { cycle, type Multigrid, makeMultigrid, placesOfMultigrid } from "./multigrid";
 import type { SimScene } from "./scene";
 
 /**
@@ -10,12 +11,19 @@ import type { SimScene } from "./scene";
  * stored frame finds the same numbers.
  */
 export interface Structures {
+	/** Made when the first structure is looked at. */
+	memory: BlockMemory | undefined;
 	/** Connected parts at the first frame. */
 	readonly wholes: readonly Whole[];
 	/** 1 per body: its part, −1 for none. */
 	readonly partOf: Int32Array;
 	/** The last one of each first member, the longest unused first. */
-	readonly last: Map<number, Structure>;
+	readonly last: Map<number, Kept>;
+}
+
+interface Kept extends Structure {
+	/** What it has in the memory. */
+	readonly places: readonly number[];
 }
 
 interface Whole extends BondedPart {
@@ -31,7 +39,7 @@ const MOST_KEPT = 2;
 export function makeStructures(scene: SimScene, wholes: readonly BondedPart[]): Structures {
 	const partOf = new Int32Array(scene.count).fill(-1);
 	for (const [n, { members }] of wholes.entries()) for (const i of members) partOf[i] = n;
-	return { wholes: wholes.map((whole) => ({ ...whole, levels: undefined })), partOf, last: new Map() };
+	return { memory: undefined, wholes: wholes.map((whole) => ({ ...whole, levels: undefined })), partOf, last: new Map() };
 }
 
 export function structureOf(structures: Structures, net: BondNet, { bonds }: SimScene, { members, list }: BondedPart): Structure {
@@ -41,7 +49,14 @@ export function structureOf(structures: Structures, net: BondNet, { bonds }: Sim
 		structures.last.set(members[0]!, known);
 		return known;
 	}
-	const matrix = stiffnessOf(net, bonds, { members, list });
+	structures.memory ??= makeBlockMemory();
+	const { memory } = structures;
+	if (known) free(memory, known.places);
+	const stiffness = stiffnessOf(net, bonds, { members, list });
+	const matrix = placeMatrix(memory, stiffness);
+	const vector = () => placeVector(memory, members.length);
+	const work = { x: vector(), r: vector(), z: vector(), p: vector(), image: vector() };
+	const places = [...placesOf(matrix), ...Object.values(work)];
 	const whole = structures.wholes[structures.partOf[members[0]!]!];
 	const isNear =
 		whole !== undefined &&
@@ -49,24 +64,26 @@ export function structureOf(structures: Structures, net: BondNet, { bonds }: Sim
 		list.length >= (1 - LOST_BONDS) * whole.list.length;
 	let precondition: Structure["precondition"];
 	if (isNear) {
-		whole.levels ??= makeMultigrid(stiffnessOf(net, bonds, whole), centresOf(net, whole.members));
+		whole.levels ??= makeMultigrid(memory, stiffnessOf(net, bonds, whole), centresOf(net, whole.members));
 		precondition = onPart(whole.levels, whole.members, members);
 	} else {
-		const levels = makeMultigrid(matrix, centresOf(net, members));
-		precondition = (r, z) => cycle(levels, 0, r, z);
+		const levels = makeMultigrid(memory, stiffness, centresOf(net, members), matrix);
+		places.push(...placesOfMultigrid(levels));
+		precondition = (r, z) => cycle(levels, r, z);
 	}
-	const made = { members, list, matrix, precondition };
+	const made = { members, list, memory, matrix, precondition, work, places };
 	structures.last.set(members[0]!, made);
-	forget(structures.last, MOST_KEPT * bonds.count);
+	forget(structures, MOST_KEPT * bonds.count);
 	return made;
 }
 
 /** Lets go what has not been used for longest until the rest has no more bonds than this. */
-function forget(last: Map<number, Structure>, most: number): void {
+function forget({ memory, last }: Structures, most: number): void {
 	let sum = 0;
 	for (const { list } of last.values()) sum += list.length;
-	for (const [first, { list }] of last) {
+	for (const [first, { list, places }] of last) {
 		if (sum <= most) return;
+		free(memory!, places);
 		last.delete(first);
 		sum -= list.length;
 	}
@@ -82,14 +99,16 @@ function centresOf(net: BondNet, members: readonly number[]): Float64Array {
 
 /** The preconditioner of a whole for a part of it: nothing acts on what is missing. Symmetric as it is itself. */
 function onPart(levels: Multigrid, whole: readonly number[], part: readonly number[]): Structure["precondition"] {
+	const { memory } = levels;
+	const { given, found } = levels.levels[0]!;
+	if (part.length === whole.length) return (r, z) => cycle(levels, r, z);
 	const place = new Map(whole.map((body, z) => [body, 6 * z]));
 	const at = Int32Array.from(part, (body) => place.get(body)!);
-	const given = new Float64Array(6 * whole.length);
-	const found = new Float64Array(6 * whole.length);
 	return (r, z) => {
-		given.fill(0);
-		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) given[at[k]! + d] = r[6 * k + d]!;
-		cycle(levels, 0, given, found);
-		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) z[6 * k + d] = found[at[k]! + d]!;
+		const [all, few] = [vectorAt(memory, given, whole.length).fill(0), vectorAt(memory, r, part.length)];
+		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) all[at[k]! + d] = few[6 * k + d]!;
+		cycle(levels, given, found);
+		const [answer, into] = [vectorAt(memory, found, whole.length), vectorAt(memory, z, part.length)];
+		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) into[6 * k + d] = answer[at[k]! + d]!;
 	};
 }
