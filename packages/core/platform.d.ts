@@ -7,16 +7,3 @@ declare class TextDecoder {
 	decode(bytes: ArrayBufferView | ArrayBuffer): string;
 }
 declare function atob(text: string): string;
-declare namespace WebAssembly {
-	class Module {
-		constructor(bytes: Uint8Array<ArrayBuffer>);
-	}
-	class Memory {
-		constructor(descriptor: { initial: number });
-		readonly buffer: ArrayBuffer;
-	}
-	class Instance {
-		constructor(module: Module, imports: Record<string, Record<string, Memory>>);
-		readonly exports: Record<string, unknown>;
-	}
-}

@@ -31,7 +31,7 @@ function sum(block: usize, column: usize, from: i32, to: i32, x: usize): void {
 	let a4 = a0;
 	let a5 = a0;
 	for (let k = from; k < to; k++) {
-		const o = x + ROW * load<i32>(column + (<usize>k << 2));
+		const o = x + ROW * load<i32>(column + ((<usize>k) << 2));
 		const e = block + BLOCK * k;
 		const x01 = v128.load(o);
 		const x23 = v128.load(o, 16);
@@ -75,7 +75,7 @@ export function multiply(n: i32, start: usize, column: usize, block: usize, diag
 }
 
 function startOf(start: usize, i: i32): i32 {
-	return load<i32>(start + (<usize>i << 2));
+	return load<i32>(start + ((<usize>i) << 2));
 }
 
 /** Row i in balance with its neighbours' pull s: z = D⁻¹ (r − s). */
@@ -137,7 +137,7 @@ export function restrict(n: i32, groups: i32, start: usize, column: usize, block
 	for (let i = 0; i < n; i++) {
 		const from = r + ROW * i;
 		for (let k = startOf(start, i); k < startOf(start, i + 1); k++) {
-			const to = y + ROW * load<i32>(column + (<usize>k << 2));
+			const to = y + ROW * load<i32>(column + ((<usize>k) << 2));
 			const e = block + BLOCK * k;
 			let y01 = v128.load(to);
 			let y23 = v128.load(to, 16);
@@ -170,17 +170,17 @@ export function prolong(n: i32, start: usize, column: usize, block: usize, y: us
 export function solveFactored(size: i32, factor: usize, y: usize): void {
 	for (let i = 0; i < size; i++) {
 		const at = factor + ((<usize>i * size) << 3);
-		let value = load<f64>(y + (<usize>i << 3));
-		for (let k = 0; k < i; k++) value -= load<f64>(at + (<usize>k << 3)) * load<f64>(y + (<usize>k << 3));
-		store<f64>(y + (<usize>i << 3), value / load<f64>(at + (<usize>i << 3)));
+		let value = load<f64>(y + ((<usize>i) << 3));
+		for (let k = 0; k < i; k++) value -= load<f64>(at + ((<usize>k) << 3)) * load<f64>(y + ((<usize>k) << 3));
+		store<f64>(y + ((<usize>i) << 3), value / load<f64>(at + ((<usize>i) << 3)));
 	}
 	for (let i = size - 1; i >= 0; i--) {
 		const at = factor + ((<usize>i * size) << 3);
-		const value = load<f64>(y + (<usize>i << 3)) / load<f64>(at + (<usize>i << 3));
-		store<f64>(y + (<usize>i << 3), value);
+		const value = load<f64>(y + ((<usize>i) << 3)) / load<f64>(at + ((<usize>i) << 3));
+		store<f64>(y + ((<usize>i) << 3), value);
 		for (let k = 0; k < i; k++) {
-			const to = y + (<usize>k << 3);
-			store<f64>(to, load<f64>(to) - load<f64>(at + (<usize>k << 3)) * value);
+			const to = y + ((<usize>k) << 3);
+			store<f64>(to, load<f64>(to) - load<f64>(at + ((<usize>k) << 3)) * value);
 		}
 	}
 }

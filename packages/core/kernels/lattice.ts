@@ -102,7 +102,7 @@ export function move(list: usize, count: i32, h: f64, beta: f64, stirred: usize)
 	let found = 0;
 	const step = f64x2.splat(h);
 	for (let z = 0; z < count; z++) {
-		const body = load<i32>(list + (<usize>z << 2));
+		const body = load<i32>(list + ((<usize>z) << 2));
 		const m = motions + MOTION * body;
 		const n = nodes + NODE * body;
 		const byMass = f64x2.splat(load<f64>(m, 96));
@@ -134,7 +134,7 @@ export function move(list: usize, count: i32, h: f64, beta: f64, stirred: usize)
 		const way = max(max(f64x2.extract_lane(most0, 0), f64x2.extract_lane(most0, 1)), f64x2.extract_lane(most1, 0));
 		const turn = max(max(f64x2.extract_lane(most1, 1), f64x2.extract_lane(most2, 0)), f64x2.extract_lane(most2, 1));
 		if (way > far || turn > turned) {
-			store<i32>(stirred + (<usize>found << 2), body);
+			store<i32>(stirred + ((<usize>found) << 2), body);
 			found++;
 		}
 	}
@@ -155,7 +155,7 @@ export function pull(list: usize, count: i32): i32 {
 	const one = f32x4.splat(1);
 	const none = f32x4.splat(0);
 	for (let z = 0; z < count; z++) {
-		const index = load<i32>(list + (<usize>z << 2));
+		const index = load<i32>(list + ((<usize>z) << 2));
 		const q = quads + QUAD * index;
 		const a0 = nodes + load<u32>(q, ENDS_A);
 		const a1 = nodes + load<u32>(q, ENDS_A + 4);
@@ -247,7 +247,7 @@ export function pull(list: usize, count: i32): i32 {
 			const mode = v128.bitselect(i32x4.splat(0), v128.bitselect(i32x4.splat(1), i32x4.splat(2), isShear), isTension);
 			const stress = v128.bitselect(tension, v128.bitselect(shear, crush, isShear), isTension);
 			for (let lane = 0; lane < 4; lane++) {
-				if ((i32x4.bitmask(over) & (1 << lane)) == 0) continue;
+				if ((i32x4.bitmask(over) & (1 << lane)) === 0) continue;
 				const at = breaks + BREAK * broken++;
 				const bond = 4 * index + lane;
 				store<i32>(at, bond);
@@ -311,11 +311,11 @@ export function pull(list: usize, count: i32): i32 {
 
 /** The bits of a lane that is known only when it runs. */
 function laneOf(v: v128, lane: i32): i32 {
-	return lane == 0
+	return lane === 0
 		? i32x4.extract_lane(v, 0)
-		: lane == 1
+		: lane === 1
 			? i32x4.extract_lane(v, 1)
-			: lane == 2
+			: lane === 2
 				? i32x4.extract_lane(v, 2)
 				: i32x4.extract_lane(v, 3);
 }
@@ -345,8 +345,8 @@ function subtract(at: usize, v: v128): void {
 /** Adds the forces of broken faces that still press and rub; those that have left each other are marked. */
 export function rub(list: usize, count: i32): void {
 	for (let z = 0; z < count; z++) {
-		const bond = load<i32>(list + (<usize>z << 2));
-		if (load<u8>(states + bond) != BROKEN) continue;
+		const bond = load<i32>(list + ((<usize>z) << 2));
+		if (load<u8>(states + bond) !== BROKEN) continue;
 		const q = quads + QUAD * (bond >> 2) + ((bond & 3) << 2);
 		const i = nodes + load<u32>(q, ENDS_A);
 		const j = nodes + load<u32>(q, ENDS_B);

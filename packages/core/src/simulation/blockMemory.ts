@@ -1,5 +1,6 @@
 import type { BlockMatrix } from "./blockMatrix";
 import { BLOCKS_KERNEL } from "./blocksKernel";
+import { loadKernel, type WasmMemory } from "./wasm";
 
 /**
  * Memory of the inner loops of equilibrium (`kernels/blocks.ts`), one for a run. Arrays are known by their place in it, bytes; views
@@ -7,7 +8,7 @@ import { BLOCKS_KERNEL } from "./blocksKernel";
  */
 export interface BlockMemory {
 	readonly kernel: Kernel;
-	readonly memory: WebAssembly.Memory;
+	readonly memory: WasmMemory;
 }
 
 /** The functions of `kernels/blocks.ts`; arrays by their places. */
@@ -38,13 +39,7 @@ interface Kernel {
 /** A `BlockMatrix` by the places of its arrays. */
 export type PlacedMatrix = { readonly n: number } & { readonly [array in keyof Omit<BlockMatrix, "n">]: number };
 
-let compiled: WebAssembly.Module | undefined;
-
-export function makeBlockMemory(): BlockMemory {
-	compiled ??= new WebAssembly.Module(Uint8Array.from(atob(BLOCKS_KERNEL), (letter) => letter.charCodeAt(0)));
-	const memory = new WebAssembly.Memory({ initial: 1 });
-	return { memory, kernel: new WebAssembly.Instance(compiled, { env: { memory } }).exports as unknown as Kernel };
-}
+export const makeBlockMemory = (): BlockMemory => loadKernel<Kernel>(BLOCKS_KERNEL, 0);
 
 /** Copies an array into the memory. */
 export function placeArray({ kernel, memory }: BlockMemory, array: Int32Array | Float64Array): number {

@@ -197,7 +197,7 @@ function partsOf({ bonds, kind }: SimScene, { net, state, waiting }: Whereabouts
 				waiting[other] = 0;
 				bodies.push(other);
 			}
-		parts.push({ bodies: bodies.sort((x, y) => x - y), anchored });
+		parts.push({ bodies: Array.from(Int32Array.from(bodies).sort()), anchored });
 	}
 	return parts;
 }
@@ -645,7 +645,7 @@ function holdingBonds({ bonds, kind }: SimScene, { net, state, waiting }: Wherea
 			if (bonds.a[k] === body && state.state[k] === BOND_WHOLE && (kind[bonds.b[k]!] !== Kind.Active || waiting[bonds.b[k]!] === 1))
 				list.push(k);
 	for (const body of members) waiting[body] = 0;
-	return list.sort((a, b) => a - b);
+	return Array.from(Int32Array.from(list).sort());
 }
 
 /** Whether the loads have changed since they were last in balance. */

@@ -32,12 +32,9 @@ import {
  * wall breaks, and are ten times as fast there as in plain TypeScript.
  */
 
-/** Bonds as `bondState` has them. */
+/** Bonds as `bondState` has them: whole, broken while its faces still press and rub, and, as 2, gone when they have left each other. */
 export const BOND_WHOLE = 0;
-/** Broken; its faces still press and rub. */
 export const BOND_BROKEN = 1;
-/** Broken, and its faces have left each other. */
-export const BOND_GONE = 2;
 
 /** What strikes: a body or a group of them, in the axes of what it strikes. */
 export interface Striker {
@@ -231,7 +228,7 @@ export function strike(blow: Blow): Struck {
 		if (mark[i] !== 0 || lattice.stirs[i] === Number.POSITIVE_INFINITY) return;
 		mark[i] = 1;
 		nodes[reached++] = i;
-		setNode(memory, i, u, v, [h / lattice.mass[i]!, h / lattice.inertia[i]!], [lattice.stirs[i]!, lattice.turns[i]!], beta);
+		setNode(memory, i, u, v, h / lattice.mass[i]!, h / lattice.inertia[i]!, lattice.stirs[i]!, lattice.turns[i]!, beta);
 	};
 	const pullBoth = (k: number): void => {
 		pull(bonds.a[k]!);
@@ -256,7 +253,8 @@ export function strike(blow: Blow): Struck {
 		pull(i);
 		if (mark[i] !== 1) return;
 		mark[i] = 2;
-		motion.fill(Number.POSITIVE_INFINITY, MOTION * i + MOTION_STIRS, MOTION * i + MOTION_STIRS + 2);
+		motion[MOTION * i + MOTION_STIRS] = Number.POSITIVE_INFINITY;
+		motion[MOTION * i + MOTION_STIRS + 1] = Number.POSITIVE_INFINITY;
 		for (const k of net.of[i]!)
 			if (memory.state[k] === BOND_WHOLE) {
 				if (quadAwake[k >> 2] === 0 && blow.belongs(k)) wake(k >> 2);

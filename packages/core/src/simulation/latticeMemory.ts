@@ -1,6 +1,7 @@
 import type { Bonds } from "../bonds";
 import { type BondNet, INNER_FRICTION } from "./bondNet";
 import { LATTICE_KERNEL } from "./latticeKernel";
+import { loadKernel } from "./wasm";
 
 /**
  * What the inner loops of blows (`kernels/lattice.ts`, which says what lies where) need in their memory: bonds in fours, bodies,
@@ -59,9 +60,6 @@ export const MOTION_STIRS = 14;
 /** Numbers per break. */
 export const BREAK = 4;
 
-const PAGE = 65_536;
-let compiled: WebAssembly.Module | undefined;
-
 /** `stiffness`: 5 per bond, N/m and N m. */
 export function makeLatticeMemory(net: BondNet, bonds: Bonds, stiffness: Float64Array): LatticeMemory {
 	const [bodies, m] = [net.of.length, bonds.count];
@@ -79,10 +77,8 @@ export function makeLatticeMemory(net: BondNet, bonds: Bonds, stiffness: Float64
 	const statesAt = room(m);
 	const breaksAt = room(4 * BREAK * m);
 	const [nodeList, quadList, rubList, stirList] = [room(4 * bodies), room(4 * fours), room(4 * m), room(4 * bodies)] as const;
-	const memory = new WebAssembly.Memory({ initial: Math.ceil(size / PAGE) });
+	const { kernel, memory } = loadKernel<Kernel>(LATTICE_KERNEL, size);
 	const { buffer } = memory;
-	compiled ??= new WebAssembly.Module(Uint8Array.from(atob(LATTICE_KERNEL), (letter) => letter.charCodeAt(0)));
-	const kernel = new WebAssembly.Instance(compiled, { env: { memory } }).exports as unknown as Kernel;
 	kernel.setUp(quadsAt, nodesAt, motionsAt, statesAt, breaksAt, INNER_FRICTION);
 	const made: LatticeMemory = {
 		kernel,
@@ -137,23 +133,28 @@ export function setLane(memory: LatticeMemory, { tension, shear, compression }: 
 /** Highest use of a bond's strength in this blow, of a quad that is awake. */
 export const peakOfLane = (memory: LatticeMemory, k: number): number => memory.f32[laneOf(memory, k) + PEAK]!;
 
-/** A body as the blow finds it, and as bonds see it. */
+/** A body as the blow finds it, and as bonds see it; `byMass` and `byInertia`: small step over either. */
 export function setNode(
 	memory: LatticeMemory,
 	i: number,
 	u: Float64Array,
 	v: Float64Array,
-	weight: readonly [number, number],
-	stirs: readonly [number, number],
+	byMass: number,
+	byInertia: number,
+	stirs: number,
+	turns: number,
 	beta: number,
 ): void {
 	const { motion } = memory;
+	const at = MOTION * i;
 	for (let d = 0; d < 6; d++) {
-		motion[MOTION * i + d] = u[6 * i + d]!;
-		motion[MOTION * i + MOTION_SPEED + d] = v[6 * i + d]!;
+		motion[at + d] = u[6 * i + d]!;
+		motion[at + MOTION_SPEED + d] = v[6 * i + d]!;
 	}
-	motion.set(weight, MOTION * i + MOTION_WEIGHT);
-	motion.set(stirs, MOTION * i + MOTION_STIRS);
+	motion[at + MOTION_WEIGHT] = byMass;
+	motion[at + MOTION_WEIGHT + 1] = byInertia;
+	motion[at + MOTION_STIRS] = stirs;
+	motion[at + MOTION_STIRS + 1] = turns;
 	memory.kernel.place(i, beta);
 }
 

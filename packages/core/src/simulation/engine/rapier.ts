@@ -314,8 +314,8 @@ function adapt(
 		membersOf: (c) => carriers.members[c]!,
 		isAnchored: (c) => carriers.anchored[c] === 1,
 		regroup(list) {
-			regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
-			standing.clear();
+			const changed = regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
+			for (const known of standing.values()) for (const c of changed) known[c] = 0;
 			// Their colliders are new.
 			for (const group of list) for (const i of group.bodies) asked.delete(i);
 			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
@@ -507,7 +507,8 @@ function readMember(scene: SimScene, carriers: Carriers, from: BodyState, c: num
 
 /**
  * Puts bodies on carriers group by group. A carrier that is left keeps the first group that has most of its members, so
- * that fewest colliders move; the others take carriers that stand empty.
+ * that fewest colliders move; the others take carriers that stand empty. Returns the carriers on which something is new or gone
+ * that does not stand still as before.
  */
 function regroup(
 	scene: SimScene,
@@ -518,7 +519,7 @@ function regroup(
 	carriers: Carriers,
 	held: Uint8Array,
 	groups: readonly Group[],
-): void {
+): Set<number> {
 	// Who stays where: by size, so that most colliders stay.
 	const stays = new Map<number, number>();
 	for (const [n, { bodies: members }] of groups.entries()) {
@@ -551,7 +552,8 @@ function regroup(
 		speeds.set(n, { velocity: [v.x, v.y, v.z], spin: [w.x, w.y, w.z] });
 		oldCentres.set(n, [c.x, c.y, c.z]);
 	}
-	const named = new Set(groups.flatMap(({ bodies: members }) => members.map((i) => carriers.of[i]!)));
+	const named = new Set<number>();
+	for (const { bodies: members } of groups) for (const i of members) named.add(carriers.of[i]!);
 	// Carriers that stand empty, or will: there are as many as bodies, so there is always one.
 	const free = new Set<number>();
 	for (let c = 0; c < carriers.members.length; c++) if (!stays.has(c) && (carriers.members[c]!.length === 0 || named.has(c))) free.add(c);
@@ -568,7 +570,7 @@ function regroup(
 		if (!kept.has(c)) bodies[c]!.setEnabled(false);
 	}
 	for (const [n, group] of groups.entries()) {
-		const members = [...group.bodies].sort((a, b) => a - b);
+		const members = Array.from(Int32Array.from(group.bodies).sort());
 		const c = homes[n]!;
 		const body = bodies[c]!;
 		if (kept.has(c)) {
@@ -615,6 +617,9 @@ function regroup(
 		body.setLinvel({ x: velocity[0], y: velocity[1], z: velocity[2] }, true);
 		body.setAngvel({ x: spin[0], y: spin[1], z: spin[2] }, true);
 	}
+	const changed = new Set([...named, ...homes]);
+	for (const c of kept) changed.delete(c);
+	return changed;
 }
 
 function poseOfBody(body: RAPIER.RigidBody): { translation: Vec3; rotation: Quat } {
