@@ -5,7 +5,7 @@ import { join } from "node:path";
 import asc from "assemblyscript/asc";
 import { ROOT } from "./environment.mjs";
 
-const FOLDER = "packages/core/src/simulation";
+const FOLDER = "packages/core/src/simulation/bonded";
 const KERNELS = [
 	{ source: "packages/core/kernels/lattice.ts", name: "LATTICE_KERNEL", target: `${FOLDER}/latticeKernel.ts` },
 	{ source: "packages/core/kernels/blocks.ts", name: "BLOCKS_KERNEL", target: `${FOLDER}/blocksKernel.ts` },

@@ -140,7 +140,7 @@ export const steps: Bench = {
 		run("Breakwater strike", () => sampleShot("breakwater-strike")!),
 		run("Lamp-room pane", () => sampleShot("lamp-room-pane")!),
 		...[100, 1_000, 4_000].map((count) => run(`heap of ${count} pieces`, () => heap(count))),
-		...[100, 1_000, 4_000].map((count) => run(`${count} balls`, () => balls(count))),
+		...[100, 1_000, 4_000, 8_000].map((count) => run(`${count} balls`, () => balls(count))),
 		run("stiff beam through 100 boxes", () => beam(0)),
 		...[12, 48].map((hulls) => run(`bending beam of ${hulls} patches`, () => beam(hulls))),
 	],

@@ -1,7 +1,7 @@
 /*
- * The inner loops of equilibrium (`src/simulation/equilibrium.ts`, `multigrid.ts`), in AssemblyScript (`npm run kernels` compiles
+ * The inner loops of equilibrium (`src/simulation/bonded/equilibrium.ts`, `multigrid.ts`), in AssemblyScript (`npm run kernels` compiles
  * them): symmetric matrices of 6 × 6 blocks, row by row, in vectors of two doubles. Vector instructions of WebAssembly give the same
- * bits on every machine. Every array is a place in memory, bytes; `src/simulation/blockMemory.ts` lays them out.
+ * bits on every machine. Every array is a place in memory, bytes; `src/simulation/bonded/blockMemory.ts` lays them out.
  */
 
 /** Room for so many bytes, to be given back by `free`. */

@@ -1,11 +1,11 @@
 /*
- * The inner loops of `src/simulation/lattice.ts`, in AssemblyScript (`npm run kernels` compiles them): forces of bonds, four at a
+ * The inner loops of `src/simulation/bonded/lattice.ts`, in AssemblyScript (`npm run kernels` compiles them): forces of bonds, four at a
  * time, and the movement of bodies. Vector instructions of WebAssembly give the same bits on every machine.
  *
  * Positions and forces are single precision: a bond breaks after some 1e-7 m or more, and bodies in a blow move by centimetres at
  * most, which single precision resolves to 1e-9 m. What is summed over steps, positions and speeds, is double.
  *
- * Memory, in bytes, laid out by `src/simulation/latticeMemory.ts`:
+ * Memory, in bytes, laid out by `src/simulation/bonded/latticeMemory.ts`:
  * - quad: four bonds, 512 each; see QUAD below, four lanes per field, then the places of the four bodies a, and of b;
  * - node: a body, 64: where bonds see it (x y z –, turn x y z –) and the force on it likewise, single;
  * - motion: a body, 128: moved by 6, speed 6, h / mass, h / inertia, how far it may move and turn before it stirs, double;

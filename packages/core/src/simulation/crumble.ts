@@ -1,9 +1,8 @@
 import type { Pose } from "../animation";
 import { crumbledAt, type FrameStore } from "../cache";
 import { compose, inverse, quatAt, rotate, tripleAt, vec3 } from "../maths";
-import type { Bonded } from "./bonded";
+import { BOND_WHOLE, type Bonded } from "./bonded";
 import type { BodyState, Engine } from "./engine";
-import { BOND_WHOLE } from "./lattice";
 import { Held, Kind, type SimScene, stepSeconds } from "./scene";
 
 /** Pieces that have come off and crumble: to dust, or to stones that come in their place. Part of the checkpoint. */

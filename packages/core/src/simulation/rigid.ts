@@ -27,3 +27,16 @@ export function addInertia(tensor: number[], mass: number, r: Vec3, own: number)
 	const rr = vec3.dot(r, r);
 	for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) tensor[3 * a + b]! += (a === b ? mass * rr + own : 0) - mass * r[a]! * r[b]!;
 }
+
+/** x of A x = b, by Cramer's rule; A row by row. */
+export function solve3(a: readonly number[], b: Vec3): Vec3 {
+	const rows = [0, 3, 6].map((r) => [a[r]!, a[r + 1]!, a[r + 2]!] as const) as [Vec3, Vec3, Vec3];
+	const det = vec3.dot(rows[0], vec3.cross(rows[1], rows[2]));
+	if (det === 0) return vec3.ZERO;
+	const columns = [0, 1, 2].map((c) => [rows[0][c]!, rows[1][c]!, rows[2][c]!] as const) as [Vec3, Vec3, Vec3];
+	return [
+		vec3.dot(b, vec3.cross(columns[1], columns[2])) / det,
+		vec3.dot(columns[0], vec3.cross(b, columns[2])) / det,
+		vec3.dot(columns[0], vec3.cross(columns[1], b)) / det,
+	];
+}

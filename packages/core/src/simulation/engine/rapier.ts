@@ -257,7 +257,7 @@ function adapt(
 			bodyOf.set(made.handle, i);
 			if (asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		},
-		readState(into) {
+		readState(into, places = true) {
 			const known = standing.get(into) ?? new Uint8Array(scene.count);
 			standing.set(into, known);
 			// What stands still is where this record has it already: in a heap at rest that is nearly all.
@@ -267,7 +267,11 @@ function adapt(
 				known[c] = still ? 1 : 0;
 				return false;
 			};
-			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i) && !stands(i)) readBody(bodies[i]!, into, i, vector, quaternion);
+			for (let i = 0; i < bodies.length; i++) {
+				if (!isAlone(carriers, i) || stands(i)) continue;
+				if (places || known[i] === 1) readPlace(bodies[i]!, into, i, vector, quaternion);
+				readSpeed(bodies[i]!, into, i, vector);
+			}
 			for (const c of groups) {
 				if (stands(c)) continue;
 				readBody(bodies[c]!, groupState, c, vector, quaternion);
@@ -684,6 +688,11 @@ const movesByItself = (body: RAPIER.RigidBody): boolean => body.isDynamic() && !
 const isStill = (body: RAPIER.RigidBody): boolean => !movesByItself(body) && !body.isKinematic();
 
 function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
+	readPlace(body, into, i, v, q);
+	readSpeed(body, into, i, v);
+}
+
+function readPlace(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
 	body.translation(v);
 	into.position[3 * i] = v.x;
 	into.position[3 * i + 1] = v.y;
@@ -693,6 +702,9 @@ function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.
 	into.rotation[4 * i + 1] = q.y;
 	into.rotation[4 * i + 2] = q.z;
 	into.rotation[4 * i + 3] = q.w;
+}
+
+function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3): void {
 	body.linvel(v);
 	into.velocity[3 * i] = v.x;
 	into.velocity[3 * i + 1] = v.y;

@@ -85,7 +85,8 @@ export interface Engine {
 	setPoints(body: number, points: Float32Array): void;
 	/** The main world's gravity from now on, m/s²; wakes everything where it changes. */
 	setGravity(gravity: Vec3): void;
-	readState(into: BodyState): void;
+	/** Without `places`, of what moves by itself only how fast it is: where it is keeps what it was. */
+	readState(into: BodyState, places?: boolean): void;
 	/** Puts back the state of every body that `from.awake` marks. */
 	writeState(from: BodyState): void;
 	/** Puts everything active, alone or bonded, where a record has it and at its speed, whatever the engine thought before. */

@@ -1,5 +1,5 @@
-import type { Bonds } from "../bonds";
-import type { Vec3 } from "../maths";
+import type { Bonds } from "../../bonds";
+import type { Vec3 } from "../../maths";
 import type { BondedPart, BondNet } from "./bondNet";
 import {
 	BREAK,

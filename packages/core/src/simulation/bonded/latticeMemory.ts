@@ -1,4 +1,4 @@
-import type { Bonds } from "../bonds";
+import type { Bonds } from "../../bonds";
 import { type BondNet, INNER_FRICTION } from "./bondNet";
 import { LATTICE_KERNEL } from "./latticeKernel";
 import { loadKernel } from "./wasm";

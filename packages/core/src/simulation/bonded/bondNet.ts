@@ -1,7 +1,7 @@
-import { tripleAt, vec3 } from "../maths";
-import { centreOfMass } from "./pushes";
-import { meanInertia } from "./rigid";
-import { Kind, type SimScene } from "./scene";
+import { tripleAt, vec3 } from "../../maths";
+import { centreOfMass } from "../pushes";
+import { meanInertia } from "../rigid";
+import { Kind, type SimScene } from "../scene";
 
 /**
  * The bonds of a scene as springs between bodies: 3 stiffnesses against moving apart and sliding, 3 against bending and

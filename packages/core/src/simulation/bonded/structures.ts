@@ -1,8 +1,8 @@
+import type { SimScene } from "../scene";
 import { type BlockMemory, free, makeBlockMemory, placeMatrix, placesOf, placeVector, vectorAt } from "./blockMemory";
 import type { BondedPart, BondNet } from "./bondNet";
 import { type Structure, stiffnessOf } from "./equilibrium";
 import { cycle, type Multigrid, makeMultigrid, placesOfMultigrid } from "./multigrid";
-import type { SimScene } from "./scene";
 
 /**
  * Stiffness and preconditioner of each group that is looked at. To make a preconditioner costs as much as a dozen iterations,

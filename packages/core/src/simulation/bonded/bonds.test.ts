@@ -1,8 +1,8 @@
-import { buildBodies } from "../bodies";
-import { type Chunk, EventKind, encodeChunk, isBreak } from "../cache";
-import { addBondSet, type BondSet, type Command, type OptionValue, setBody, setFracture, setSettings } from "../shot";
-import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../testing";
-import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, simulate } from ".";
+import { buildBodies } from "../../bodies";
+import { type Chunk, EventKind, encodeChunk, isBreak } from "../../cache";
+import { addBondSet, type BondSet, type Command, type OptionValue, setBody, setFracture, setSettings } from "../../shot";
+import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, simulate } from "..";
 
 const bonds = (options: Record<string, OptionValue>): Command =>
 	addBondSet("bonds", { name: "Bonds", options, changes: [], hidden: false } satisfies BondSet);

@@ -1,6 +1,6 @@
 import { spawnSync } from "node:child_process";
-import type { Bonds } from "../bonds";
-import { random } from "../maths";
+import type { Bonds } from "../../bonds";
+import { random } from "../../maths";
 import type { BondNet } from "./bondNet";
 import { MOTION, MOTION_SPEED, makeLatticeMemory, NODE_FORCE, nodeAt, peakOfLane, setLane, setNode } from "./latticeMemory";
 

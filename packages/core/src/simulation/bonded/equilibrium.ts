@@ -1,4 +1,4 @@
-import type { Bonds } from "../bonds";
+import type { Bonds } from "../../bonds";
 import { type BlockMatrix, blockAt, emptyBlockMatrix } from "./blockMatrix";
 import { type BlockMemory, multiply, type PlacedMatrix, vectorAt } from "./blockMemory";
 import type { BondedPart, BondNet, BondStress } from "./bondNet";

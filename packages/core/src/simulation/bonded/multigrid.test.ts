@@ -1,4 +1,4 @@
-import { random } from "../maths";
+import { random } from "../../maths";
 import { type BlockMatrix, blockAt, emptyBlockMatrix, factorWhole } from "./blockMatrix";
 import { makeBlockMemory, multiply, placeArray, placeMatrix, placeVector, vectorAt } from "./blockMemory";
 import { cycle, makeMultigrid } from "./multigrid";

@@ -1,0 +1,231 @@
+import { rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { type ContactLoad, contactLoads } from "../contactLoads";
+import { addInertia, solve3 } from "../rigid";
+import type { SimScene } from "../scene";
+import { useOfStrength } from "./bondNet";
+import { balance, stressOf } from "./equilibrium";
+import { atFirstFrame } from "./firstFrame";
+import { frameOf } from "./groupFrame";
+import { BOND_BROKEN, type Break, BreakMode } from "./lattice";
+import { holdingBonds, partsOf } from "./parts";
+import { type Bonded, type BondState, type BreakEvent, Look, type Running } from "./state";
+import { makeStructures, structureOf } from "./structures";
+
+/** Relative change of loads from which they are looked at again. */
+const LOAD_CHANGE = 0.05;
+/** Iterations a frame, and bonds looked at in all of them together: a large structure goes on in the next frame. */
+const LEAST_ITERATIONS = 5;
+const WORK = 80_000;
+/** Iterations for looking at a structure once, before anything moves. */
+const PATIENT = 300;
+/** Residual up to which stresses are believed. */
+const BELIEVED = 0.02;
+/** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
+const ROUNDS = 4;
+/**
+ * Structures with more bonds than this are looked at once a frame, and not while a blow goes through them: it bears far more, and
+ * changes them before the look is done. What it has undermined does not wait for longer than so many frames.
+ */
+const LARGE = 4000;
+const MOST_PUT_OFF = 3;
+const WITH_THE_WORST = 0.9;
+
+/**
+ * Slow loads of all groups at the end of a frame: own weight, forces of the shot (3 per body, N), and what lies or leans
+ * on them. Returns what broke.
+ */
+export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<number, Vec3>): BreakEvent[] {
+	const { scene, engine, held } = run;
+	const { bonds } = scene;
+	const { state } = bonded;
+	const broke: BreakEvent[] = [];
+	const seen = new Set<number>();
+	const first = run.step * scene.settings.fps <= scene.settings.stepsPerSecond;
+	const contacts = contactLoads(run, scene.bonded);
+	const touched = new Set([...contacts.keys(), ...pushed.keys()].map((i) => engine.carrier[i]!));
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
+		const carrier = engine.carrier[i]!;
+		if (seen.has(carrier)) continue;
+		seen.add(carrier);
+		let members = engine.membersOf(carrier);
+		let anchored = engine.isAnchored(carrier);
+		if (members.length === 1 && !anchored) continue;
+		// Nothing has changed for what stands by itself, untouched as before.
+		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === Look.Untouched)) continue;
+		if (isPutOff(scene, bonded, members)) continue;
+		const balanced = anchored && !touched.has(carrier) ? Look.Untouched : Look.Balanced;
+		for (let round = 0; round < ROUNDS; round++) {
+			const list = holdingBonds(scene, bonded, members);
+			if (list.length === 0) break;
+			const load = loadOf(run, bonded, members, anchored, contacts, pushed);
+			if (!needsLook(state, members, load)) break;
+			for (const [z, body] of members.entries()) state.load.set(load.subarray(6 * z, 6 * z + 6), 6 * body);
+			const u = new Float64Array(6 * members.length);
+			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
+			// The first look has time.
+			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(PATIENT, Math.round(WORK / list.length)));
+			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, iterations);
+			for (const [z, body] of members.entries()) {
+				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
+				state.settled[body] = residual <= BELIEVED ? balanced : Look.Due;
+			}
+			if (residual > BELIEVED) break;
+			const over = overloaded(bonded, bonds, members, list, u);
+			if (over.length === 0) break;
+			for (const one of over) state.state[one.bond] = BOND_BROKEN;
+			broke.push(...over.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })));
+			for (const body of members) state.settled[body] = Look.Due;
+			const parts = partsOf(scene, bonded, members);
+			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
+			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
+			members = rest.bodies;
+			anchored = rest.anchored;
+			if ((members.length === 1 && !anchored) || list.length > LARGE) break;
+		}
+	}
+	bonded.struck.fill(0);
+	return broke;
+}
+
+/** Whether a group's loads wait for a blow to be over; counts how often. */
+function isPutOff(scene: SimScene, bonded: Bonded, members: readonly number[]): boolean {
+	const { settled } = bonded.state;
+	const first = members[0]!;
+	const times = Math.max(0, settled[first]! + 1 - Look.PutOff);
+	if (bonded.struck[first] === 0 || times === MOST_PUT_OFF || holdingBonds(scene, bonded, members).length <= LARGE) return false;
+	settled[first] = Look.PutOff + times;
+	return true;
+}
+
+/** Whether the loads have changed since they were last in balance. */
+function needsLook(state: BondState, members: readonly number[], load: Float64Array): boolean {
+	let change = 0;
+	let whole = 0;
+	for (const [z, body] of members.entries())
+		for (let d = 0; d < 6; d++) {
+			const value = load[6 * z + d]!;
+			change += (value - state.load[6 * body + d]!) ** 2;
+			whole += value * value;
+		}
+	if (members.some((body) => state.settled[body] === Look.Due || state.settled[body]! >= Look.PutOff)) return whole > 0;
+	return change > LOAD_CHANGE * LOAD_CHANGE * whole;
+}
+
+/** Bonds over their limit in a solution: the worst, and those nearly as bad. */
+function overloaded(
+	{ net, left }: Bonded,
+	bonds: SimScene["bonds"],
+	members: readonly number[],
+	list: readonly number[],
+	u: Float64Array,
+): Break[] {
+	const local = new Map(members.map((body, z) => [body, z]));
+	const all = list.map((bond) => {
+		const stress = stressOf(net, bonds, bond, u, local.get(bonds.a[bond]!) ?? -1, local.get(bonds.b[bond]!) ?? -1);
+		const limits = {
+			tension: bonds.tension[bond]! * left[bond]!,
+			shear: bonds.shear[bond]! * left[bond]!,
+			compression: bonds.compression[bond]! * left[bond]!,
+		};
+		return { bond, stress, limits, use: useOfStrength(stress, limits) };
+	});
+	const worst = all.reduce((most, { use }) => Math.max(most, use), 0);
+	if (!(worst > 1)) return [];
+	return all
+		.filter(({ use }) => use >= Math.max(1, WITH_THE_WORST * worst))
+		.map(({ bond, stress, limits, use }) => {
+			const mode =
+				stress.tension / limits.tension >= use
+					? BreakMode.Tension
+					: stress.compression / limits.compression >= use
+						? BreakMode.Compression
+						: BreakMode.Shear;
+			return {
+				bond,
+				mode,
+				stress: mode === BreakMode.Tension ? stress.tension : mode === BreakMode.Shear ? stress.shear : stress.compression,
+			};
+		});
+}
+
+/** 6 per member, in the axes of the first frame; of a group that nothing holds, against its own acceleration. */
+function loadOf(
+	run: Running,
+	bonded: Bonded,
+	members: readonly number[],
+	anchored: boolean,
+	contacts: ReadonlyMap<number, ContactLoad>,
+	pushed: ReadonlyMap<number, Vec3>,
+): Float64Array {
+	const { scene, after } = run;
+	const { net } = bonded;
+	const frame = frameOf({ scene, before: after }, net, members[0]!, true);
+	const load = new Float64Array(6 * members.length);
+	let force: Vec3 = vec3.ZERO;
+	let moment: Vec3 = vec3.ZERO;
+	let mass = 0;
+	let centre: Vec3 = vec3.ZERO;
+	for (const i of members) {
+		mass += scene.mass[i]!;
+		centre = vec3.add(centre, vec3.scale(tripleAt(net.centre, i), scene.mass[i]!));
+	}
+	centre = vec3.scale(centre, 1 / mass);
+	for (const [z, i] of members.entries()) {
+		const contact = contacts.get(i);
+		let f = vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!);
+		if (pushed.has(i)) f = vec3.add(f, pushed.get(i)!);
+		if (contact) f = vec3.add(f, contact.force);
+		const own = rotate(frame.back, f);
+		const about = contact ? rotate(frame.back, contact.moment) : vec3.ZERO;
+		load.set(own, 6 * z);
+		load.set(about, 6 * z + 3);
+		force = vec3.add(force, own);
+		moment = vec3.add(moment, vec3.add(about, vec3.cross(vec3.subtract(tripleAt(net.centre, i), centre), own)));
+	}
+	if (anchored) return load;
+	const acceleration = vec3.scale(force, 1 / mass);
+	const tensor = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+	for (const i of members) {
+		const r = vec3.subtract(tripleAt(net.centre, i), centre);
+		addInertia(tensor, scene.mass[i]!, r, net.inertia[i]!);
+	}
+	const turning = solve3(tensor, moment);
+	let largest = 0;
+	for (const [z, i] of members.entries()) {
+		const r = vec3.subtract(tripleAt(net.centre, i), centre);
+		const f = vec3.scale(vec3.add(acceleration, vec3.cross(turning, r)), scene.mass[i]!);
+		const t = vec3.scale(turning, net.inertia[i]!);
+		for (let d = 0; d < 3; d++) {
+			load[6 * z + d]! -= f[d]!;
+			load[6 * z + 3 + d]! -= t[d]!;
+			largest = Math.max(largest, Math.abs(load[6 * z + d]!));
+		}
+	}
+	// In free fall nothing but rounding is left.
+	return largest < 1e-6 * mass * 9.81 ? new Float64Array(load.length) : load;
+}
+
+/** 1 per bond: the share of its strength that the structure's own weight takes while it stands; 0 where nothing holds it. */
+export function restingUse(scene: SimScene): Float64Array {
+	const { bonds } = scene;
+	const use = new Float64Array(bonds.count);
+	const { net, wholes } = atFirstFrame(scene);
+	const structures = makeStructures(scene, wholes);
+	for (const { members, list, anchored } of wholes) {
+		if (!anchored) continue;
+		const load = new Float64Array(6 * members.length);
+		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
+		const u = new Float64Array(load.length);
+		balance(structureOf(structures, net, scene, { members, list }), load, u, PATIENT);
+		const local = new Map(members.map((body, z) => [body, z]));
+		for (const k of list) {
+			const stress = stressOf(net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);
+			use[k] = Math.max(
+				0,
+				useOfStrength(stress, { tension: bonds.tension[k]!, shear: bonds.shear[k]!, compression: bonds.compression[k]! }),
+			);
+		}
+	}
+	return use;
+}
