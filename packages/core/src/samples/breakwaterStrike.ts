@@ -32,7 +32,16 @@ export const breakwaterStrike: Sample = {
 		setBody(["breakwater"], { kind: "active" }),
 		addBondSet("breakwater-bonds", {
 			name: "Concrete",
-			options: { on: '"Breakwater/*"', strength: "material", factor: 0.2, toughness: 30, foot: "touching", uneven: 0.3, grain: 0.5 },
+			options: {
+				on: '"Breakwater/*"',
+				strength: "material",
+				factor: 0.2,
+				toughness: 30,
+				foot: "touching",
+				uneven: 0.3,
+				grain: 0.5,
+				seed: 5,
+			},
 			// Its bedding goes deep.
 			changes: [{ id: "bedding", bodies: [], rule: "height < 0.45 m", strokes: [], reach: 0, factor: 3 }],
 			hidden: false,

@@ -21,14 +21,14 @@ export interface Checkpoint {
 	readonly still: StillState;
 	readonly taken: TakenState;
 	readonly crumble: CrumbleState;
-	/** Pairs (2 per pair) that overlapped at the start and have not parted yet. */
+	/** Pairs that overlapped at the start, or when they came apart, and have not parted yet: two bodies and their depth, µm, each. */
 	readonly muted: Int32Array;
 	readonly bonds: BondState;
 	readonly joints: JointState;
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x374b524d; // "MRK7"
+const MAGIC = 0x384b524d; // "MRK8"
 const HEADER = 10;
 
 /** Bytes a body has in each array, in their order in the file. */

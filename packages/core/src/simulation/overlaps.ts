@@ -8,15 +8,14 @@ import { Kind, type SimScene } from "./scene";
  * bonded are among them: their hulls may reach into each other, which shows when they come apart.
  * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
  */
-export function startOverlaps(scene: SimScene, engine: Engine): [number, number][] {
+export function startOverlaps(scene: SimScene, engine: Engine): Overlap[] {
 	const tied = makeTied({ ...scene, bonds: { ...scene.bonds, count: 0 } });
 	return engine
 		.overlaps(0)
 		.filter(
 			({ a, b, depth }) =>
 				!tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > overlapTolerance(scene, a, b),
-		)
-		.map(({ a, b }) => [a, b]);
+		);
 }
 
 /**

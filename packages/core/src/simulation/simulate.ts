@@ -48,6 +48,8 @@ const LOST_BELOW = 100;
 const SWEEP_SHARE = 0.4;
 /** Slower contacts are no blows but load. m/s */
 const HIT_SPEED = 0.25;
+type MutedPair = readonly [a: number, b: number, depth: number];
+
 interface Run {
 	/** While a step is done in parts, the scene with shorter steps. */
 	scene: SimScene;
@@ -72,7 +74,8 @@ interface Run {
 	readonly hasBonds: boolean;
 	/** Whether anybody asks between frames where things are. */
 	readonly placesEachStep: boolean;
-	muted: (readonly [number, number])[];
+	/** Pairs of bodies that do not push each other until they have parted once, and how deep they were in each other, µm. */
+	muted: MutedPair[];
 	/** Whether the engine has been told of any pairs. */
 	someMuted: boolean;
 	/** Steps done since the first frame. */
@@ -141,9 +144,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		absentAt(scene).map((held, i) => (scene.kind[i] === Kind.Active && scene.wake[i] !== Wake.Start ? Held.Waits : held));
 	const engine = await factory(scene, held, placed ? undefined : from?.engine);
 	const bonded = makeBonded(scene, from ? copyBondState(from.bonds) : makeBondState(scene));
-	const muted: [number, number][] = [];
-	if (from) for (let k = 0; k < from.muted.length; k += 2) muted.push([from.muted[k]!, from.muted[k + 1]!]);
-	else muted.push(...startOverlaps(scene, engine));
+	const muted: MutedPair[] = [];
+	if (from) for (let k = 0; k < from.muted.length; k += 3) muted.push([from.muted[k]!, from.muted[k + 1]!, from.muted[k + 2]!]);
+	else muted.push(...startOverlaps(scene, engine).map(({ a, b, depth }): MutedPair => [a, b, micrometres(depth)]));
 	if (!from || placed) bindGroups(scene, engine, bonded);
 	if (from && placed) {
 		from.joints.broken.forEach((gone, n) => {
@@ -152,7 +155,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		engine.place(placed);
 	}
 	if (from && placed) engine.remove(Array.from(from.crumble.gone.keys()).filter((i) => from.crumble.gone[i] === 1));
-	if (muted.length > 0) engine.mute(muted);
+	if (muted.length > 0) engine.mute(muted.map(([a, b]) => [a, b]));
 	const crumbling = crumblingOf(scene);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);
@@ -271,7 +274,10 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: 
 	applyPushes(run, run.pushes, begin);
 	allowSpeeds(run);
 	engine.remember(run.before);
-	if (run.hasBonds) muteFor(run, []);
+	if (run.hasBonds) {
+		unmuteSunk(run);
+		muteFor(run, []);
+	}
 	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		setKeyed(run, begin, end);
@@ -375,11 +381,27 @@ function bear(run: Run, log: FrameLog): void {
 /** Hulls of pieces that are not convex reach into their neighbours: they do not push each other until they have parted once. */
 function muteOverlaps(run: Run, broke: readonly { readonly a: number; readonly b: number }[]): void {
 	const { engine, scene } = run;
-	for (const { a, b } of broke)
-		if (scene.kind[b] === Kind.Active && engine.carrier[a] !== engine.carrier[b])
-			if ((engine.separation(a, b, 0) ?? 1) < -overlapTolerance(scene, a, b))
-				// What only shares a face presses on from the beginning: muted, it would never part.
-				run.muted.push([a, b]);
+	for (const { a, b } of broke) {
+		if (scene.kind[b] !== Kind.Active || engine.carrier[a] === engine.carrier[b]) continue;
+		const depth = -(engine.separation(a, b, 0) ?? 0);
+		// What only shares a face presses on from the beginning: muted, it would never part.
+		if (depth > overlapTolerance(scene, a, b)) run.muted.push([a, b, micrometres(depth)]);
+	}
+}
+
+const micrometres = (metres: number): number => Math.round(1e6 * metres);
+
+/** What has sunk into each other by this share of the thinner one's thickness since it was muted pushes again. */
+const SUNK_SHARE = 1;
+
+function unmuteSunk(run: Run): void {
+	const { engine, scene, muted } = run;
+	if (muted.length === 0) return;
+	run.muted = muted.filter(([a, b, depth]) => {
+		if (engine.carrier[a] === engine.carrier[b]) return true;
+		const most = 1e-6 * depth + SUNK_SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!);
+		return -(engine.separation(a, b, 0) ?? 0) <= most;
+	});
 }
 
 /** Pairs that do not push each other in the coming step: what overlapped from the start, what came apart a moment ago, and these. */
@@ -387,7 +409,7 @@ function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void 
 	const grace = inGrace(run, run.bonded);
 	const count = run.muted.length + grace.length + pairs.length;
 	if (count === 0 && !run.someMuted) return;
-	run.engine.mute([...run.muted, ...grace, ...pairs]);
+	run.engine.mute([...run.muted.map(([a, b]) => [a, b] as const), ...grace, ...pairs]);
 	run.someMuted = count > 0;
 }
 
@@ -514,7 +536,7 @@ function unmuteParted(run: Run): void {
 	const still = run.muted.filter(([a, b]) => engine.carrier[a] === engine.carrier[b] || (engine.separation(a, b, 0) ?? 1) < 0);
 	if (still.length === run.muted.length) return;
 	run.muted = still;
-	if (!run.hasBonds) engine.mute(still);
+	if (!run.hasBonds) engine.mute(still.map(([a, b]) => [a, b]));
 }
 
 /** Poses at a tick that may lie before the last step's end: then between the states before and after it. */

@@ -13,6 +13,10 @@ import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
 const BLOW_SPEED = 0.3;
 /** A blow is looked at from this share of what the weakest bond of the struck body bears. */
 const WORTH_LOOKING = 0.1;
+/** What has sunk in by this share of the thinner one's thickness is not let in any deeper. */
+const SUNK_SHARE = 0.1;
+/** What passes on this share of what it is hit with is backed by something. */
+const BACKED = 0.5;
 /** A blow that is not over goes on in the lattice from this use of some bond's strength on. */
 const WORTH_GOING_ON = 0.2;
 /**
@@ -100,9 +104,12 @@ export function takeBlows(
 	const muted: [number, number][] = [];
 	const groups: Group[] = [];
 	const changed: number[] = [];
+	let struckAny = false;
+	// One after the other: what has struck one group has another speed for the next.
 	for (const one of struck) {
 		const outcome = strikeGroup(run, bonded, one, isKeyed, speedOf);
 		if (!outcome) continue;
+		struckAny = true;
 		broke.push(...outcome.broke);
 		muted.push(...outcome.muted);
 		groups.push(...outcome.groups);
@@ -113,8 +120,7 @@ export function takeBlows(
 				changed.push(i);
 			}
 	}
-	// Whatever had its blow is muted.
-	if (muted.length === 0) return undefined;
+	if (!struckAny) return undefined;
 	engine.writeState(before);
 	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
 	engine.regroup(groups);
@@ -157,7 +163,7 @@ function strikeGroup(
 		const first = engine.membersOf(c)[0]!;
 		const whole = rigid(run, c);
 		if (keyed.has(first)) return { ...whole, ...speedOf(first), mass: Number.POSITIVE_INFINITY };
-		const still = scene.kind[first] !== Kind.Active || engine.isAnchored(c) || run.held[first] !== 0;
+		const still = holdsStill(run, first) || isBacked(run, whole.velocity, c, carrier);
 		return still ? { ...whole, mass: Number.POSITIVE_INFINITY, velocity: vec3.ZERO, spin: vec3.ZERO } : whole;
 	});
 	const strikers: Striker[] = world.map(({ mass, inertia, centre, velocity, spin }) => ({
@@ -186,7 +192,8 @@ function strikeGroup(
 				gap: Math.max(distance + moved, 0),
 				friction: (scene.friction[body]! + scene.friction[other]!) / 2,
 			});
-			muted.push([body, other]);
+			// However often it is struck, it has sunk in: then it is for the engine to stop it.
+			if (distance + moved > -SUNK_SHARE * Math.min(scene.thickness[body]!, scene.thickness[other]!)) muted.push([body, other]);
 		});
 	}
 	if (points.length === 0) return undefined;
@@ -256,6 +263,27 @@ function strikeGroup(
 			return [{ bodies: engine.membersOf(c), velocity, spin }];
 		}),
 	};
+}
+
+const holdsStill = ({ scene, engine, held }: Running, body: number): boolean =>
+	scene.kind[body] !== Kind.Active || engine.isAnchored(engine.carrier[body]!) || held[body] !== 0;
+
+/**
+ * Whether what a group meets lies still and passes what it gets on to something that holds still, by the impulses of the engine's own
+ * step: a plate on the ground gives way no more than the ground does.
+ */
+function isBacked(run: Running, velocity: Vec3, striker: number, group: number): boolean {
+	const { engine } = run;
+	if (vec3.length(velocity) > BLOW_SPEED) return false;
+	let pushed: Vec3 = vec3.ZERO;
+	let passed: Vec3 = vec3.ZERO;
+	for (const body of engine.membersOf(striker))
+		engine.contactsWith(body, (other, { normal, impulse }) => {
+			const push = vec3.scale(normal, impulse);
+			if (engine.carrier[other] === group) pushed = vec3.subtract(pushed, push);
+			else if (holdsStill(run, other)) passed = vec3.add(passed, push);
+		});
+	return vec3.dot(passed, pushed) > BACKED * vec3.dot(pushed, pushed) && vec3.dot(pushed, pushed) > 0;
 }
 
 /** How far a body's material at a place has moved along a direction, by what the blow has done to it so far. */

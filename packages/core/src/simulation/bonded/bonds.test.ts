@@ -1,8 +1,8 @@
 import { buildBodies } from "../../bodies";
-import { type Chunk, EventKind, encodeChunk, isBreak } from "../../cache";
+import { type Chunk, EventKind, encodeChunk, isBreak, posesAt } from "../../cache";
 import { addBondSet, type BondSet, type Command, type OptionValue, setBody, setFracture, setSettings } from "../../shot";
 import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../../testing";
-import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, simulate } from "..";
+import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, overlapsAt, rapierEngine, simulate } from "..";
 
 const bonds = (options: Record<string, OptionValue>): Command =>
 	addBondSet("bonds", { name: "Bonds", options, changes: [], hidden: false } satisfies BondSet);
@@ -244,4 +244,26 @@ test("a run that goes on from a checkpoint in the middle of a collapse gives the
 		},
 	});
 	expect(encodeChunk(again[0]!)).toEqual(encodeChunk(whole[1]!));
+});
+
+test("bonded stones that fall onto a thin plate on the ground lie on it, not in it", async () => {
+	const run = await runShot(
+		shotOf(
+			...ground,
+			shape("plate", "box", { width: 0.4, height: 0.03, depth: 0.4 }, [0, 0.015, 0]),
+			setBody(["plate"], { kind: "active", density: 2000 }),
+			...sawn({ width: 1.2, height: 0.3, depth: 0.8 }, [0.1, 1.4, 0], [1], 6),
+			bonds(given(2, 4)),
+			setSettings({ lastFrame: 48 }),
+		),
+	);
+	const deepest = await Promise.all(
+		[14, 16, 20, 48].map(async (frame) => {
+			const overlaps = await overlapsAt(run.scene, rapierEngine, posesAt(run.store, frame)!, frame, 0.001);
+			return Math.max(0, ...overlaps.map(({ depth }) => depth));
+		}),
+	);
+	// In the frame of the blow, and from then on.
+	expect(deepest[0]).toBeLessThan(0.015);
+	expect(Math.max(...deepest.slice(1))).toBeLessThan(0.005);
 });
