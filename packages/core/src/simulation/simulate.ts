@@ -505,13 +505,14 @@ function allowSpeeds({ scene, engine, before, pushes }: Run): void {
 function logContacts({ scene, engine, held, before }: Run, log: FrameLog): void {
 	const { contacts } = engine;
 	const dt = stepSeconds(scene);
+	const weighed = (i: number): number =>
+		scene.kind[i] === Kind.Active && held[i] !== Held.Waits ? scene.mass[i]! : Number.POSITIVE_INFINITY;
 	for (let k = 0; k < contacts.count; k++) {
 		const a = contacts.a[k]!;
 		const b = contacts.b[k]!;
 		const impulse = contacts.impulse[k]!;
 		// Bodies that wake by touch report every contact; count them by the same measure as the others.
-		const lighter = Math.min(...[a, b].filter((i) => scene.kind[i] === Kind.Active && held[i] !== Held.Waits).map((i) => scene.mass[i]!));
-		if (impulse < 4 * lighter * 9.81 * dt) continue;
+		if (impulse < 4 * Math.min(weighed(a), weighed(b)) * 9.81 * dt) continue;
 		if (relativeSpeed(before, a, b) < HIT_SPEED) continue;
 		const [one, other] = [scene.owner[a]!, scene.owner[b]!];
 		const pair = Math.min(one, other) * scene.count + Math.max(one, other);

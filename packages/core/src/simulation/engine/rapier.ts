@@ -260,20 +260,22 @@ function adapt(
 		readState(into, places = true) {
 			const known = standing.get(into) ?? new Uint8Array(scene.count);
 			standing.set(into, known);
-			// What stands still is where this record has it already: in a heap at rest that is nearly all.
-			const stands = (c: number): boolean => {
-				const still = isStill(bodies[c]!);
+			// What moves neither by itself nor by keys is where this record has it already: in a heap at rest that is nearly all.
+			const stands = (c: number, moves: boolean): boolean => {
+				const still = !moves && !bodies[c]!.isKinematic();
 				if (still && known[c] === 1) return true;
 				known[c] = still ? 1 : 0;
 				return false;
 			};
 			for (let i = 0; i < bodies.length; i++) {
-				if (!isAlone(carriers, i) || stands(i)) continue;
+				if (!isAlone(carriers, i)) continue;
+				const moves = movesByItself(bodies[i]!);
+				if (stands(i, moves)) continue;
 				if (places || known[i] === 1) readPlace(bodies[i]!, into, i, vector, quaternion);
-				readSpeed(bodies[i]!, into, i, vector);
+				readSpeed(bodies[i]!, into, i, vector, moves);
 			}
 			for (const c of groups) {
-				if (stands(c)) continue;
+				if (stands(c, movesByItself(bodies[c]!))) continue;
 				readBody(bodies[c]!, groupState, c, vector, quaternion);
 				for (const i of carriers.members[c]!) readMember(scene, carriers, groupState, c, into, i);
 			}
@@ -684,12 +686,10 @@ function setPose(body: RAPIER.RigidBody, pose: KeyedPose): void {
 }
 
 const movesByItself = (body: RAPIER.RigidBody): boolean => body.isDynamic() && !body.isSleeping() && body.isEnabled();
-/** Moves neither by itself nor by keys: held, asleep, or not there. */
-const isStill = (body: RAPIER.RigidBody): boolean => !movesByItself(body) && !body.isKinematic();
 
 function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
 	readPlace(body, into, i, v, q);
-	readSpeed(body, into, i, v);
+	readSpeed(body, into, i, v, movesByItself(body));
 }
 
 function readPlace(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
@@ -704,7 +704,7 @@ function readPlace(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER
 	into.rotation[4 * i + 3] = q.w;
 }
 
-function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3): void {
+function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, moves: boolean): void {
 	body.linvel(v);
 	into.velocity[3 * i] = v.x;
 	into.velocity[3 * i + 1] = v.y;
@@ -713,7 +713,7 @@ function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER
 	into.spin[3 * i] = v.x;
 	into.spin[3 * i + 1] = v.y;
 	into.spin[3 * i + 2] = v.z;
-	into.awake[i] = movesByItself(body) ? 1 : 0;
+	into.awake[i] = moves ? 1 : 0;
 }
 
 function writeBody(body: RAPIER.RigidBody, from: BodyState, i: number): void {
