@@ -40,7 +40,7 @@ export const breakwaterStrike: Sample = {
 				foot: "touching",
 				uneven: 0.3,
 				grain: 0.5,
-				seed: 5,
+				seed: 4,
 			},
 			// Its bedding goes deep.
 			changes: [{ id: "bedding", bodies: [], rule: "height < 0.45 m", strokes: [], reach: 0, factor: 3 }],

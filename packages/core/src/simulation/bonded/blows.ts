@@ -13,8 +13,9 @@ import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
 const BLOW_SPEED = 0.3;
 /** A blow is looked at from this share of what the weakest bond of the struck body bears. */
 const WORTH_LOOKING = 0.1;
-/** What has sunk in by this share of the thinner one's thickness is not let in any deeper. */
+/** What has sunk in by this share of the thinner one's thickness is not let in any deeper, unless it has this many times the mass. */
 const SUNK_SHARE = 0.1;
+const HEAVY = 20;
 /** What passes on this share of what it is hit with is backed by something. */
 const BACKED = 0.5;
 /** A blow that is not over goes on in the lattice from this use of some bond's strength on. */
@@ -192,8 +193,9 @@ function strikeGroup(
 				gap: Math.max(distance + moved, 0),
 				friction: (scene.friction[body]! + scene.friction[other]!) / 2,
 			});
-			// However often it is struck, it has sunk in: then it is for the engine to stop it.
-			if (distance + moved > -SUNK_SHARE * Math.min(scene.thickness[body]!, scene.thickness[other]!)) muted.push([body, other]);
+			// However often something light is struck, it gives way and is held from behind: once it has sunk in, the engine stops it.
+			const deep = distance + moved < -SUNK_SHARE * Math.min(scene.thickness[body]!, scene.thickness[other]!);
+			if (!deep || strikers[striker]!.mass > HEAVY * scene.mass[other]!) muted.push([body, other]);
 		});
 	}
 	if (points.length === 0) return undefined;
