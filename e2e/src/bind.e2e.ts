@@ -123,6 +123,11 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 	expect(stones.length).toBeGreaterThan(1);
 	const [stone, home] = [await at(stones[0]!, frame - 1), await at(piece, frame - 1)];
 	expect(Math.hypot(...stone.map((value, k) => value - home[k]!))).toBeLessThan(0.3);
+	// Bonds are shown by the stage also where its page is the first that is opened.
+	await page.keyboard.press("4");
+	await page.waitForFunction(() => location.pathname.endsWith("/bind"));
+	await page.reload({ waitUntil: "networkidle2" });
+	await until(page, (s: any) => s.showTies && s.ties?.bonds.tension.length > 100);
 	expect(session.errors).toEqual([]);
 });
 

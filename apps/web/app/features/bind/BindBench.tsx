@@ -43,11 +43,12 @@ const ICONS: Readonly<Record<string, React.ReactNode>> = {
 
 /** What holds on to what: bonds, connectors, chains. */
 export function BindBench() {
-	const { shot, bound, set } = useWorkbench();
+	const { shotId, shot, bound, set } = useWorkbench();
+	// biome-ignore lint/correctness/useExhaustiveDependencies: another shot begins with nothing shown.
 	useEffect(() => {
 		set({ showTies: true });
 		return () => set({ showTies: false, draw: null });
-	}, [set]);
+	}, [set, shotId]);
 	const there = bound && (bound.kind === "bonds" ? shot.bondSets[bound.id] : shot.connectors[bound.id]);
 	if (bound && there)
 		return (

@@ -45,14 +45,15 @@ const ICONS: Readonly<Record<string, React.ReactNode>> = {
 
 /** What drives things: gravity, forces, worlds. */
 export function PushBench() {
-	const { shot, selection, set } = useWorkbench();
+	const { shotId, shot, selection, set } = useWorkbench();
 	const id = currentObject({ shot, selection });
 	const source = id === undefined ? undefined : shot.objects[id]?.source;
 	// The arrows of the fields are what this stage is about.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: another shot begins with nothing shown.
 	useEffect(() => {
 		set({ showForces: true });
 		return () => set({ showForces: false });
-	}, [set]);
+	}, [set, shotId]);
 	return (
 		<>
 			<Section title="Add a force">

@@ -31,7 +31,17 @@ let opened = 0;
 export function openShot(shotId: string, shot: Shot, revision: number, savedAt: string): () => void {
 	const session = ++opened;
 	builtFractures = {};
-	useWorkbench.setState({ ...initialState(), shotId, shot, frame: shot.settings.firstFrame, save: { kind: "saved", at: savedAt } });
+	// The bench of the stage, whose effects run before this, has said what it shows.
+	const { showTies, showForces } = useWorkbench.getState();
+	useWorkbench.setState({
+		...initialState(),
+		shotId,
+		shot,
+		frame: shot.settings.firstFrame,
+		save: { kind: "saved", at: savedAt },
+		showTies,
+		showForces,
+	});
 	const autosave = makeAutosave(shotId, revision, (save) => session === opened && useWorkbench.setState({ save }));
 	setAutosave(autosave);
 	recover(shotId, revision);
@@ -49,6 +59,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		stop();
 		autosave.dispose();
 		setAutosave(undefined);
+		useWorkbench.setState({ showTies: false, showForces: false });
 		void coreWorker().cancel("run");
 	};
 }
