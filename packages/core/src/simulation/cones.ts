@@ -1,6 +1,7 @@
 import { acos, clamp, radians, rotate, type Vec3, vec3 } from "../maths";
-import { isFree, type JointState, pointOf, type Running, turnSince } from "./joints";
+import { isFree, type JointState, pointOf, turnSince } from "./joints";
 import { rigidGroup } from "./rigid";
+import type { Running } from "./running";
 import { stepSeconds } from "./scene";
 
 /** Share of what a pin is beyond its cone that it comes back by in a step: less than all, or it would be flung back. */

@@ -1,7 +1,7 @@
 import { type Vec3, vec3 } from "../maths";
-import type { BodyState, Engine } from "./engine";
 import { centreOfMass } from "./pushes";
-import { type SimScene, stepSeconds } from "./scene";
+import type { Running } from "./running";
+import { stepSeconds } from "./scene";
 
 /** What touches a body, world axes. */
 export interface ContactLoad {
@@ -11,15 +11,8 @@ export interface ContactLoad {
 	moment: Vec3;
 }
 
-interface Running {
-	readonly scene: SimScene;
-	readonly engine: Engine;
-	readonly held: Uint8Array;
-	readonly after: BodyState;
-}
-
 /** What touched the bodies that `wanted` marks in the last step, by body. Along the normals: the engine does not say which way it rubs. */
-export function contactLoads({ scene, engine, after, held }: Running, wanted: Uint8Array): Map<number, ContactLoad> {
+export function contactLoads({ scene, engine, after, held }: Omit<Running, "before">, wanted: Uint8Array): Map<number, ContactLoad> {
 	const dt = stepSeconds(scene);
 	const { contacts } = engine;
 	const touched = new Map<number, Map<number, number>>();

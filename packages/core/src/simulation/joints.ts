@@ -5,6 +5,7 @@ import type { ContactLoad } from "./contactLoads";
 import type { BodyState, Engine } from "./engine";
 import { centreOfMass } from "./pushes";
 import { meanInertia, rigidGroup } from "./rigid";
+import type { Running } from "./running";
 import { Kind, type SimScene, stepSeconds } from "./scene";
 
 /** What a run knows of its joints. Part of the checkpoint. */
@@ -15,14 +16,6 @@ export interface JointState {
 
 export const makeJointState = (scene: SimScene): JointState => ({ broken: new Uint8Array(scene.joints.length) });
 export const copyJointState = ({ broken }: JointState): JointState => ({ broken: broken.slice() });
-
-export interface Running {
-	readonly scene: SimScene;
-	readonly engine: Engine;
-	readonly held: Uint8Array;
-	readonly before: BodyState;
-	readonly after: BodyState;
-}
 
 /** Where the point of a body that stood at `place` at the first frame is now, and how fast; the world does not move. */
 export function pointOf(scene: SimScene, state: BodyState, i: number, place: Vec3): { at: Vec3; velocity: Vec3 } {

@@ -155,7 +155,7 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		engine.place(placed);
 	}
 	if (from && placed) engine.remove(Array.from(from.crumble.gone.keys()).filter((i) => from.crumble.gone[i] === 1));
-	if (muted.length > 0) engine.mute(muted.map(([a, b]) => [a, b]));
+	if (muted.length > 0) engine.mute(muted);
 	const crumbling = crumblingOf(scene);
 	const before = makeBodyState(scene.count);
 	const after = makeBodyState(scene.count);
@@ -409,7 +409,7 @@ function muteFor(run: Run, pairs: readonly (readonly [number, number])[]): void 
 	const grace = inGrace(run, run.bonded);
 	const count = run.muted.length + grace.length + pairs.length;
 	if (count === 0 && !run.someMuted) return;
-	run.engine.mute([...run.muted.map(([a, b]) => [a, b] as const), ...grace, ...pairs]);
+	run.engine.mute([...run.muted, ...grace, ...pairs]);
 	run.someMuted = count > 0;
 }
 
@@ -537,7 +537,7 @@ function unmuteParted(run: Run): void {
 	const still = run.muted.filter(([a, b]) => engine.carrier[a] === engine.carrier[b] || (engine.separation(a, b, 0) ?? 1) < 0);
 	if (still.length === run.muted.length) return;
 	run.muted = still;
-	if (!run.hasBonds) engine.mute(still.map(([a, b]) => [a, b]));
+	if (!run.hasBonds) engine.mute(still);
 }
 
 /** Poses at a tick that may lie before the last step's end: then between the states before and after it. */

@@ -7,7 +7,7 @@ import type { BondNet } from "./bondNet";
 import { frameOf, fromFrame, materialSpeed, toFrame } from "./groupFrame";
 import { BOND_WHOLE, type StrikePoint, type Striker, strike } from "./lattice";
 import { partsOf } from "./parts";
-import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
+import { type Bonded, type BondState, type BreakEvent, type Running, unsettle } from "./state";
 
 /** Slower touches are loads, not blows. m/s */
 const BLOW_SPEED = 0.3;
@@ -199,11 +199,7 @@ function strikeGroup(
 		});
 	}
 	if (points.length === 0) return undefined;
-	if (!anchored)
-		for (const i of members) {
-			state.u.fill(0, 6 * i, 6 * i + 6);
-			state.v.fill(0, 6 * i, 6 * i + 6);
-		}
+	if (!anchored) forgetBlow(state, members);
 	bonded.lattice.dt = dt;
 	const { broke, highest } = strike({
 		lattice: bonded.lattice,
@@ -228,10 +224,7 @@ function strikeGroup(
 			vec3.dot(normal, Array.from(strikers[striker]!.velocity) as unknown as Vec3) > BLOW_SPEED,
 	);
 	if (broke.length === 0 && !goesOn) {
-		for (const i of members) {
-			state.u.fill(0, 6 * i, 6 * i + 6);
-			state.v.fill(0, 6 * i, 6 * i + 6);
-		}
+		forgetBlow(state, members);
 		return undefined;
 	}
 	const speeds = (i: number) => ({
@@ -245,13 +238,7 @@ function strikeGroup(
 		bonded.struck[i] = 1;
 		unsettle(state, i);
 	}
-	for (const part of parts) {
-		if (part.anchored) continue;
-		for (const i of part.bodies) {
-			state.u.fill(0, 6 * i, 6 * i + 6);
-			state.v.fill(0, 6 * i, 6 * i + 6);
-		}
-	}
+	for (const part of parts) if (!part.anchored) forgetBlow(state, part.bodies);
 	return {
 		broke: broke.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })),
 		muted,
@@ -265,6 +252,14 @@ function strikeGroup(
 			return [{ bodies: engine.membersOf(c), velocity, spin }];
 		}),
 	};
+}
+
+/** What a blow has done to bodies so far is over: they move as one, or by themselves. */
+function forgetBlow({ u, v }: BondState, bodies: readonly number[]): void {
+	for (const i of bodies) {
+		u.fill(0, 6 * i, 6 * i + 6);
+		v.fill(0, 6 * i, 6 * i + 6);
+	}
 }
 
 const holdsStill = ({ scene, engine, held }: Running, body: number): boolean =>

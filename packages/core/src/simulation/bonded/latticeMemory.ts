@@ -55,7 +55,7 @@ export const NODE_MOMENT = 12;
 /** Numbers per body in `motion`, and where what is in it begins. */
 export const MOTION = 16;
 export const MOTION_SPEED = 6;
-export const MOTION_WEIGHT = 12;
+const MOTION_WEIGHT = 12;
 export const MOTION_STIRS = 14;
 /** Numbers per break. */
 export const BREAK = 4;

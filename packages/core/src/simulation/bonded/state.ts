@@ -1,5 +1,5 @@
 import { frameOfTick, type Ticks } from "../../shot";
-import type { BodyState, Engine } from "../engine";
+import type { Running as OfStep } from "../running";
 import type { SimScene } from "../scene";
 import type { BondNet } from "./bondNet";
 import type { Break, Lattice } from "./lattice";
@@ -84,13 +84,8 @@ export interface BreakEvent extends Break {
 	readonly b: number;
 }
 
-/** What a step or a frame of a run is looked at with. */
-export interface Running {
-	readonly scene: SimScene;
-	readonly engine: Engine;
-	readonly held: Uint8Array;
-	readonly before: BodyState;
-	readonly after: BodyState;
+/** And the steps since the first frame. */
+export interface Running extends OfStep {
 	readonly step: number;
 }
 

@@ -111,7 +111,7 @@ export interface Engine {
 	/** Pairs of bodies that overlap now by more than `tolerance` metres and are not both passive. */
 	overlaps(tolerance: number): Overlap[];
 	/** Pairs that shall not push each other. */
-	mute(pairs: readonly (readonly [number, number])[]): void;
+	mute(pairs: readonly (readonly [number, number, ...unknown[]])[]): void;
 	/** Metres between two bodies, undefined where farther apart than `reach`. */
 	separation(a: number, b: number, reach: number): number | undefined;
 	/** Distance that a body may travel unseen in the next step, metres; 0 for slow ones. */
