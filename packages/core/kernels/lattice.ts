@@ -1,6 +1,6 @@
 /*
  * The inner loops of `src/simulation/bonded/lattice.ts`, in AssemblyScript (`npm run kernels` compiles them): forces of bonds, four at a
- * time, and the movement of bodies. Vector instructions of WebAssembly give the same bits on every machine.
+ * time, the movement of bodies, and which of both are worked on. Vector instructions of WebAssembly give the same bits on every machine.
  *
  * Positions and forces are single precision: a bond breaks after some 1e-7 m or more, and bodies in a blow move by centimetres at
  * most, which single precision resolves to 1e-9 m. What is summed over steps, positions and speeds, is double.
@@ -8,8 +8,9 @@
  * Memory, in bytes, laid out by `src/simulation/bonded/latticeMemory.ts`:
  * - quad: four bonds, 512 each; see QUAD below, four lanes per field, then the places of the four bodies a, and of b;
  * - node: a body, 64: where bonds see it (x y z –, turn x y z –) and the force on it likewise, single;
- * - motion: a body, 128: moved by 6, speed 6, h / mass, h / inertia, how far it may move and turn before it stirs, double;
- * - state: a byte per bond; break: 16, bond, mode, stress.
+ * - motion: a body, 128: moved by 6, speed 6, h / mass, h / inertia, the speeds from which it stirs its bonds, double;
+ * - body: 32, what of it does not change: mass, inertia, the speeds from which it stirs, double;
+ * - state: a byte per bond; role and mark: a byte per body; break: 16, bond, mode, stress.
  */
 
 /** Of a quad's fields. */
@@ -44,8 +45,17 @@ const NODE: usize = 64;
 const MOTION: usize = 128;
 const BREAK: usize = 16;
 
+const BODY: usize = 32;
+
+const WHOLE: u8 = 0;
 const BROKEN: u8 = 1;
 const GONE: u8 = 2;
+
+/** Roles of bodies in a blow: of what is struck, or what holds still; others have none. */
+const MEMBER: u8 = 1;
+/** Marks of bodies: something pulls at it; its bonds are awake. */
+const PULLED: u8 = 1;
+const STIRRED: u8 = 2;
 
 /** Broken faces leave each other after slipping so far, metres, or turning so far, radians squared. */
 const SLIP: f32 = 0.06;
@@ -56,32 +66,206 @@ const RUB: f32 = 0.4;
 let quads: usize = 0;
 let nodes: usize = 0;
 let motions: usize = 0;
+let bodies: usize = 0;
 let states: usize = 0;
 let breaks: usize = 0;
+/** Bonds of body i: those of `bondLists` from the i-th to the next number of `bondStarts`. */
+let bondStarts: usize = 0;
+let bondLists: usize = 0;
+let roles: usize = 0;
+let marks: usize = 0;
+/** A byte per quad, per bond: whether it is listed. */
+let quadMarks: usize = 0;
+let rubMarks: usize = 0;
+/** What is worked on: bodies, quads, broken bonds that may press and rub; and room for a list of quads. */
+let nodeList: usize = 0;
+let quadList: usize = 0;
+let rubList: usize = 0;
+let roomList: usize = 0;
 /** Coefficient of friction in a pressed face. */
 let friction: f32 = 0;
-/** Highest use of a bond's strength since `begin`. */
-let highest: f32 = 0;
 
-export function setUp(atQuads: usize, atNodes: usize, atMotions: usize, atStates: usize, atBreaks: usize, innerFriction: f32): void {
-	quads = atQuads;
-	nodes = atNodes;
-	motions = atMotions;
-	states = atStates;
-	breaks = atBreaks;
+/** Of the blow: the small step, seconds; damping, seconds; the highest use of a bond's strength; how long the lists are. */
+let h: f64 = 0;
+let beta: f64 = 0;
+let highest: f32 = 0;
+let reached: i32 = 0;
+let fours: i32 = 0;
+let faces: i32 = 0;
+let broken: i32 = 0;
+
+/** `table`: where everything lies, as 4-byte places in the order of the names above. */
+export function setUp(table: usize, innerFriction: f32): void {
+	quads = load<u32>(table);
+	nodes = load<u32>(table, 4);
+	motions = load<u32>(table, 8);
+	bodies = load<u32>(table, 12);
+	states = load<u32>(table, 16);
+	breaks = load<u32>(table, 20);
+	bondStarts = load<u32>(table, 24);
+	bondLists = load<u32>(table, 28);
+	roles = load<u32>(table, 32);
+	marks = load<u32>(table, 36);
+	quadMarks = load<u32>(table, 40);
+	rubMarks = load<u32>(table, 44);
+	nodeList = load<u32>(table, 48);
+	quadList = load<u32>(table, 52);
+	rubList = load<u32>(table, 56);
+	roomList = load<u32>(table, 60);
 	friction = innerFriction;
 }
 
-export function begin(): void {
+/** A blow begins, in small steps of so many seconds. */
+export function begin(smallStep: f64, damping: f64): void {
+	h = smallStep;
+	beta = damping;
 	highest = 0;
+	reached = 0;
+	fours = 0;
+	faces = 0;
+	broken = 0;
 }
 
 export function highestUse(): f32 {
 	return highest;
 }
 
-/** Where bonds see a body from now on, with the damping's share (`beta`, seconds) in it; no force on it. */
-export function place(body: i32, beta: f64): void {
+export function reachedCount(): i32 {
+	return reached;
+}
+
+export function quadCount(): i32 {
+	return fours;
+}
+
+function listed(list: usize, z: i32): i32 {
+	return load<i32>(list + ((<usize>z) << 2));
+}
+
+function enlist(list: usize, z: i32, value: i32): void {
+	store<i32>(list + ((<usize>z) << 2), value);
+}
+
+/** Whether a bond holds, or held, bodies of what is struck together, or to what holds still. */
+function belongs(bond: i32): bool {
+	const q = quads + QUAD * (bond >> 2) + ((bond & 3) << 2);
+	return load<u8>(roles + load<u32>(q, ENDS_A) / NODE) === MEMBER && load<u8>(roles + load<u32>(q, ENDS_B) / NODE) !== 0;
+}
+
+/** Something pulls at a body from now on. */
+function pullAt(body: i32): void {
+	if (load<u8>(marks + body) !== 0 || load<u8>(roles + body) !== MEMBER) return;
+	store<u8>(marks + body, PULLED);
+	enlist(nodeList, reached++, body);
+	const m = motions + MOTION * body;
+	const b = bodies + BODY * body;
+	store<f64>(m, h / load<f64>(b), 96);
+	store<f64>(m, h / load<f64>(b, 8), 104);
+	store<f64>(m, load<f64>(b, 16), 112);
+	store<f64>(m, load<f64>(b, 24), 120);
+}
+
+function pullAtEnds(bond: i32): void {
+	const q = quads + QUAD * (bond >> 2) + ((bond & 3) << 2);
+	pullAt(load<u32>(q, ENDS_A) / NODE);
+	pullAt(load<u32>(q, ENDS_B) / NODE);
+}
+
+/** Lists a quad; which of its bonds hold. */
+function wake(quad: i32): void {
+	store<u8>(quadMarks + quad, 1);
+	enlist(quadList, fours++, quad);
+	const q = quads + QUAD * quad;
+	v128.store(q, i64x2.splat(0), PEAK);
+	for (let lane = 0; lane < 4; lane++) {
+		const bond = 4 * quad + lane;
+		store<i32>(q + (lane << 2), load<u8>(states + bond) === WHOLE && belongs(bond) ? -1 : 0, HOLDS);
+	}
+}
+
+/** Bonds wake in fours: neighbours in the list are mostly neighbours in the structure. */
+function wakeAndPull(quad: i32): void {
+	wake(quad);
+	const q = quads + QUAD * quad;
+	for (let lane = 0; lane < 4; lane++) if (load<i32>(q + (lane << 2), HOLDS) !== 0) pullAtEnds(4 * quad + lane);
+}
+
+/** A body moves so fast that its bonds matter. */
+export function stir(body: i32): void {
+	pullAt(body);
+	if (load<u8>(marks + body) !== PULLED) return;
+	store<u8>(marks + body, STIRRED);
+	const m = motions + MOTION * body;
+	store<f64>(m, Infinity, 112);
+	store<f64>(m, Infinity, 120);
+	const end = load<i32>(bondStarts + ((<usize>body + 1) << 2));
+	for (let z = load<i32>(bondStarts + ((<usize>body) << 2)); z < end; z++) {
+		const bond = listed(bondLists, z);
+		const state = load<u8>(states + bond);
+		if (state === WHOLE) {
+			if (load<u8>(quadMarks + (bond >> 2)) === 0 && belongs(bond)) wakeAndPull(bond >> 2);
+		} else if (state === BROKEN && load<u8>(rubMarks + bond) === 0 && belongs(bond)) {
+			press(bond);
+			pullAtEnds(bond);
+		}
+	}
+}
+
+/** The faces of a broken bond may press and rub. */
+function press(bond: i32): void {
+	store<u8>(rubMarks + bond, 1);
+	enlist(rubList, faces++, bond);
+}
+
+/**
+ * Goes on from where listed bodies have come to, whose motions have been filled in: what is slow comes to rest there, what is fast or
+ * pulled at by a bond under more than this share of its strength goes on.
+ */
+export function resume(list: usize, count: i32, share: f32): void {
+	for (let z = 0; z < count; z++) {
+		const body = listed(list, z);
+		const m = motions + MOTION * body;
+		const b = bodies + BODY * body;
+		if (!isFast(v128.load(m, 48), v128.load(m, 64), v128.load(m, 80), load<f64>(b, 16), load<f64>(b, 24)))
+			for (let d = 0; d < 48; d += 8) store<f64>(m + d, 0, 48);
+		place(body);
+		const end = load<i32>(bondStarts + ((<usize>body + 1) << 2));
+		for (let y = load<i32>(bondStarts + ((<usize>body) << 2)); y < end; y++) {
+			const bond = listed(bondLists, y);
+			if (load<u8>(quadMarks + (bond >> 2)) === 0 && load<u8>(states + bond) === WHOLE && belongs(bond)) wake(bond >> 2);
+		}
+	}
+	bear(true);
+	const looked = fours;
+	fours = 0;
+	for (let z = 0; z < looked; z++) {
+		const quad = listed(quadList, z);
+		enlist(roomList, z, quad);
+		store<u8>(quadMarks + quad, 0);
+	}
+	for (let z = 0; z < looked; z++) {
+		const quad = listed(roomList, z);
+		const q = quads + QUAD * quad;
+		// Waking sets what was highest back: all lanes are asked first.
+		const strained = i32x4.bitmask(f32x4.gt(v128.load(q, PEAK), f32x4.splat(share)));
+		for (let lane = 0; lane < 4; lane++)
+			if ((strained & (1 << lane)) !== 0) {
+				stir(load<u32>(q + (lane << 2), ENDS_A) / NODE);
+				stir(load<u32>(q + (lane << 2), ENDS_B) / NODE);
+			}
+	}
+	for (let z = 0; z < count; z++) {
+		const body = listed(list, z);
+		const m = motions + MOTION * body;
+		for (let d = 0; d < 48; d += 8)
+			if (load<f64>(m + d, 48) !== 0) {
+				stir(body);
+				break;
+			}
+	}
+}
+/** Where bonds see a body from now on, with the damping's share in it; no force on it. */
+export function place(body: i32): void {
 	const m = motions + MOTION * body;
 	const n = nodes + NODE * body;
 	const b = f64x2.splat(beta);
@@ -97,12 +281,12 @@ export function place(body: i32, beta: f64): void {
 	v128.store(n, none, NODE_MOMENT);
 }
 
-/** A small step of `h` seconds for listed bodies under their forces; returns how many have just stirred, whose numbers go to `stirred`. */
-export function move(list: usize, count: i32, h: f64, beta: f64, stirred: usize): i32 {
-	let found = 0;
+/** A small step for all bodies that are worked on, under their forces; those that have become fast stir their bonds. */
+export function move(): void {
+	const count = reached;
 	const step = f64x2.splat(h);
 	for (let z = 0; z < count; z++) {
-		const body = load<i32>(list + ((<usize>z) << 2));
+		const body = listed(nodeList, z);
 		const m = motions + MOTION * body;
 		const n = nodes + NODE * body;
 		const byMass = f64x2.splat(load<f64>(m, 96));
@@ -125,20 +309,20 @@ export function move(list: usize, count: i32, h: f64, beta: f64, stirred: usize)
 		v128.store(m, u0);
 		v128.store(m, u1, 16);
 		v128.store(m, u2, 32);
-		place(body, beta);
-		const far = load<f64>(m, 112);
-		const turned = load<f64>(m, 120);
-		const most0 = f64x2.abs(u0);
-		const most1 = f64x2.abs(u1);
-		const most2 = f64x2.abs(u2);
-		const way = max(max(f64x2.extract_lane(most0, 0), f64x2.extract_lane(most0, 1)), f64x2.extract_lane(most1, 0));
-		const turn = max(max(f64x2.extract_lane(most1, 1), f64x2.extract_lane(most2, 0)), f64x2.extract_lane(most2, 1));
-		if (way > far || turn > turned) {
-			store<i32>(stirred + ((<usize>found) << 2), body);
-			found++;
-		}
+		place(body);
+		if (isFast(v0, v1, v2, load<f64>(m, 112), load<f64>(m, 120))) stir(body);
 	}
-	return found;
+}
+
+/** Whether speed (x y, z u, v w) exceeds what it may be, along or about any axis. */
+function isFast(xy: v128, zu: v128, vw: v128, along: f64, about: f64): bool {
+	const most0 = f64x2.abs(xy);
+	const most1 = f64x2.abs(zu);
+	const most2 = f64x2.abs(vw);
+	return (
+		max(max(f64x2.extract_lane(most0, 0), f64x2.extract_lane(most0, 1)), f64x2.extract_lane(most1, 0)) > along ||
+		max(max(f64x2.extract_lane(most1, 1), f64x2.extract_lane(most2, 0)), f64x2.extract_lane(most2, 1)) > about
+	);
 }
 
 /** Speeds that no one sees are none: numbers below the normal range are slow. */
@@ -146,16 +330,20 @@ function calm(v: v128): v128 {
 	return v128.and(v, f64x2.ge(f64x2.abs(v), f64x2.splat(1e-15)));
 }
 
-/**
- * Adds the forces of the bonds of listed quads to their bodies. Returns how many broke, as `break`s: these exert none any more.
- */
-export function pull(list: usize, count: i32): i32 {
-	let broken = 0;
+/** Adds the forces of all that is awake to its bodies. Returns how many bonds have broken so far, as `break`s: these exert none any more. */
+export function pull(): i32 {
+	rub();
+	bear(false);
+	return broken;
+}
+
+/** What bonds of listed quads bear; `onlyLooks`: it breaks nothing and pulls at nobody. */
+function bear(onlyLooks: bool): void {
 	let most = f32x4.splat(highest);
 	const one = f32x4.splat(1);
 	const none = f32x4.splat(0);
-	for (let z = 0; z < count; z++) {
-		const index = load<i32>(list + ((<usize>z) << 2));
+	for (let z = 0; z < fours; z++) {
+		const index = listed(quadList, z);
 		const q = quads + QUAD * index;
 		const a0 = nodes + load<u32>(q, ENDS_A);
 		const a1 = nodes + load<u32>(q, ENDS_A + 4);
@@ -238,6 +426,7 @@ export function pull(list: usize, count: i32): i32 {
 		let holds = v128.load(q, HOLDS);
 		const use = v128.and(holds, f32x4.max(f32x4.max(tensionUse, shearUse), crushUse));
 		v128.store(q, f32x4.pmax(v128.load(q, PEAK), use), PEAK);
+		if (onlyLooks) continue;
 		most = f32x4.pmax(most, use);
 		const over = f32x4.gt(use, one);
 		if (v128.any_true(over)) {
@@ -254,6 +443,7 @@ export function pull(list: usize, count: i32): i32 {
 				store<i32>(at, laneOf(mode, lane), 4);
 				store<i32>(at, laneOf(stress, lane), 8);
 				store<u8>(states + bond, BROKEN);
+				press(bond);
 			}
 			holds = v128.andnot(holds, over);
 			v128.store(q, holds, HOLDS);
@@ -306,7 +496,6 @@ export function pull(list: usize, count: i32): i32 {
 	}
 	const top = f32x4.max(most, i64x2.shuffle(most, most, 1, 0));
 	highest = max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1));
-	return broken;
 }
 
 /** The bits of a lane that is known only when it runs. */
@@ -343,9 +532,9 @@ function subtract(at: usize, v: v128): void {
 }
 
 /** Adds the forces of broken faces that still press and rub; those that have left each other are marked. */
-export function rub(list: usize, count: i32): void {
-	for (let z = 0; z < count; z++) {
-		const bond = load<i32>(list + ((<usize>z) << 2));
+function rub(): void {
+	for (let z = 0; z < faces; z++) {
+		const bond = listed(rubList, z);
 		if (load<u8>(states + bond) !== BROKEN) continue;
 		const q = quads + QUAD * (bond >> 2) + ((bond & 3) << 2);
 		const i = nodes + load<u32>(q, ENDS_A);
@@ -397,4 +586,18 @@ function push(n: usize, fx: f32, fy: f32, fz: f32, x: f32, y: f32, z: f32): void
 	store<f32>(n, load<f32>(n, 48) + (y * fz - z * fy), 48);
 	store<f32>(n, load<f32>(n, 52) + (z * fx - x * fz), 52);
 	store<f32>(n, load<f32>(n, 56) + (x * fy - y * fx), 56);
+}
+
+/** A blow is over, or at least its step: nothing is awake, and listed bodies, which had moved before it, are where bonds see no blow. */
+export function end(list: usize, count: i32): void {
+	for (let z = 0; z < count; z++) forget(listed(list, z));
+	for (let z = 0; z < reached; z++) forget(listed(nodeList, z));
+	for (let z = 0; z < fours; z++) store<u8>(quadMarks + listed(quadList, z), 0);
+	for (let z = 0; z < faces; z++) store<u8>(rubMarks + listed(rubList, z), 0);
+}
+
+function forget(body: i32): void {
+	store<u8>(marks + body, 0);
+	memory.fill(nodes + NODE * body, 0, NODE);
+	memory.fill(motions + MOTION * body, 0, MOTION);
 }

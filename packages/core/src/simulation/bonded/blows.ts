@@ -155,10 +155,6 @@ function strikeGroup(
 	const members = engine.membersOf(carrier);
 	const anchored = engine.isAnchored(carrier);
 	const frame = frameOf(run, net, members[0]!, anchored);
-	const belongs = (k: number): boolean => {
-		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
-		return engine.carrier[a] === carrier && (scene.kind[b] !== Kind.Active || engine.carrier[b] === carrier);
-	};
 	const carriers = [...by].sort((a, b) => a - b);
 	const world = carriers.map((c) => {
 		const first = engine.membersOf(c)[0]!;
@@ -206,7 +202,6 @@ function strikeGroup(
 		net,
 		bonds,
 		members,
-		belongs,
 		state: state.state,
 		left,
 		peak: state.peak,

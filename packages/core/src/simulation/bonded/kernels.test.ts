@@ -2,7 +2,18 @@ import { spawnSync } from "node:child_process";
 import type { Bonds } from "../../bonds";
 import { random } from "../../maths";
 import type { BondNet } from "./bondNet";
-import { MOTION, MOTION_SPEED, makeLatticeMemory, NODE_FORCE, nodeAt, peakOfLane, setLane, setNode } from "./latticeMemory";
+import {
+	fillMotions,
+	MOTION,
+	MOTION_SPEED,
+	makeLatticeMemory,
+	NODE_FORCE,
+	nodeAt,
+	peakOfLane,
+	Role,
+	setStrength,
+	takeMotions,
+} from "./latticeMemory";
 
 /** Bodies and bonds at random: what matters is arithmetic. */
 const [BODIES, BONDS] = [20, 43];
@@ -11,16 +22,17 @@ const numbers = (count: number, seed: number, size = 1): Float64Array =>
 const positive = (count: number, seed: number, size = 1): Float64Array =>
 	numbers(count, seed, size).map((value) => Math.abs(value) + 0.1 * size);
 
+const endsOf = (k: number): number[] => [k % BODIES, (k + 1 + (k % 3)) % BODIES];
 const net = {
-	of: Array.from({ length: BODIES }, () => []),
+	of: Array.from({ length: BODIES }, (_, i) => Array.from({ length: BONDS }, (_, k) => k).filter((k) => endsOf(k).includes(i))),
 	arms: numbers(6 * BONDS, 1, 0.2),
 	axes: numbers(9 * BONDS, 2, 2),
 	modulus: positive(3 * BONDS, 3, 1e-3),
 } as unknown as BondNet;
 const bonds = {
 	count: BONDS,
-	a: Int32Array.from({ length: BONDS }, (_, k) => k % BODIES),
-	b: Int32Array.from({ length: BONDS }, (_, k) => (k + 1 + (k % 3)) % BODIES),
+	a: Int32Array.from({ length: BONDS }, (_, k) => endsOf(k)[0]!),
+	b: Int32Array.from({ length: BONDS }, (_, k) => endsOf(k)[1]!),
 	area: positive(BONDS, 4, 0.03),
 	tension: new Float64Array(BONDS).fill(1e12),
 	shear: new Float64Array(BONDS).fill(1e12),
@@ -28,13 +40,24 @@ const bonds = {
 } as unknown as Bonds;
 const stiffness = positive(5 * BONDS, 5, 1e7);
 
-function laidOut() {
-	const memory = makeLatticeMemory(net, bonds, stiffness);
+const EVERYBODY = Array.from({ length: BODIES }, (_, i) => i);
+const [STEP, DAMPING] = [10, 1e-4];
+
+/** All bodies of mass 20 kg and 40 kg m², moved and fast at random; `stirs`: the speed from which they wake their bonds. */
+function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12 } = {}) {
+	const all = (value: number) => new Float64Array(BODIES).fill(value);
+	const nodes = { mass: all(20), inertia: all(40), stirs: all(stirs), turns: all(stirs) };
+	const strength = new Float64Array(BONDS).fill(limit);
+	const of = { ...bonds, tension: strength, shear: strength, compression: strength };
+	const memory = makeLatticeMemory(net, of, stiffness, new Float64Array(BONDS).fill(1), nodes, () => false);
 	const [u, v] = [numbers(6 * BODIES, 6, 1e-3), numbers(6 * BODIES, 7, 1)];
-	for (let i = 0; i < BODIES; i++) setNode(memory, i, u, v, 0.5, 0.25, 1, 1, 1e-4);
-	memory.kernel.begin();
-	return { memory, u, v, w: u.map((value, d) => value + 1e-4 * v[d]!) };
+	for (const i of members) memory.roles[i] = Role.Member;
+	memory.kernel.begin(STEP, DAMPING);
+	const moved = fillMotions(memory, members, u, v);
+	return { memory, of, u, v, moved, w: u.map((value, d) => value + DAMPING * v[d]!) };
 }
+const goOn = ({ memory, moved }: ReturnType<typeof laidOut>, share = 0.1): void =>
+	memory.kernel.resume(memory.moved.byteOffset, moved, share);
 
 /** Force and moment of every bond on its two bodies, in plain numbers. */
 function forces(w: Float64Array): Float64Array {
@@ -71,12 +94,6 @@ function forces(w: Float64Array): Float64Array {
 const forceOf = (memory: ReturnType<typeof laidOut>["memory"], i: number, d: number): number =>
 	memory.f32[nodeAt(memory, i) + NODE_FORCE + d + (d > 2 ? 1 : 0)]!;
 
-function pullAll(memory: ReturnType<typeof laidOut>["memory"]): number {
-	const fours = Math.ceil(BONDS / 4);
-	for (let q = 0; q < fours; q++) memory.quads[q] = q;
-	return memory.kernel.pull(memory.quads.byteOffset, fours);
-}
-
 test("what is compiled is what its source says", () => {
 	const { status, stderr } = spawnSync(process.execPath, ["scripts/build-kernels.mjs", "--check"], { encoding: "utf8" });
 	expect(stderr).not.toMatch(/is not what/);
@@ -84,47 +101,73 @@ test("what is compiled is what its source says", () => {
 }, 120_000);
 
 test("bonds in fours pull as one by one in plain numbers", () => {
-	const { memory, w } = laidOut();
-	for (let k = 0; k < BONDS; k++) setLane(memory, bonds, k, true, 1);
-	expect(pullAll(memory)).toBe(0);
-	const expected = forces(w);
+	const laid = laidOut();
+	goOn(laid);
+	expect(laid.memory.kernel.pull()).toBe(0);
+	const expected = forces(laid.w);
 	const largest = Math.max(...expected.map(Math.abs));
-	for (let i = 0; i < BODIES; i++)
-		for (let d = 0; d < 6; d++) expect(Math.abs(forceOf(memory, i, d) - expected[6 * i + d]!)).toBeLessThan(1e-5 * largest);
+	for (const i of EVERYBODY)
+		for (let d = 0; d < 6; d++) expect(Math.abs(forceOf(laid.memory, i, d) - expected[6 * i + d]!)).toBeLessThan(1e-5 * largest);
 });
 
-test("bonds that do not belong do not pull, those over their limit break once and say why", () => {
-	const { memory } = laidOut();
-	const limits = bonds.tension.map((value, k) => (k === 6 ? 1 : value));
-	const weak = { ...bonds, tension: limits, shear: limits, compression: limits };
-	for (let k = 0; k < BONDS; k++) setLane(memory, weak, k, k === 6 || k === 7, 1);
-	expect(pullAll(memory)).toBe(1);
+test("bonds over their limit break once and say why; bonds to what is not struck do not pull", () => {
+	const laid = laidOut({ members: EVERYBODY.filter((i) => i !== 9) });
+	const { memory, of } = laid;
+	setStrength(memory, of, 6, 1e-12);
+	goOn(laid);
+	expect(memory.kernel.pull()).toBe(1);
 	expect([memory.breaks[0], memory.state[6]]).toEqual([6, 1]);
 	expect(memory.stresses[2]).toBeGreaterThan(1);
 	expect(peakOfLane(memory, 6)).toBeGreaterThan(1);
-	expect(peakOfLane(memory, 7)).toBeGreaterThan(0);
+	expect(peakOfLane(memory, 5)).toBeGreaterThan(0);
+	// Between body 8 and body 9.
+	expect(endsOf(8)).toContain(9);
 	expect(peakOfLane(memory, 8)).toBe(0);
 	expect(memory.kernel.highestUse()).toBe(peakOfLane(memory, 6));
-	expect(pullAll(memory)).toBe(0);
+	// Still the one.
+	expect(memory.kernel.pull()).toBe(1);
 });
 
-test("bodies move by their forces, and tell when they have come far", () => {
-	const { memory, u, v } = laidOut();
-	for (let i = 0; i < BODIES; i++) memory.nodes[i] = i;
+test("bodies move by their forces", () => {
+	const laid = laidOut();
+	const { memory, u, v, moved } = laid;
+	goOn(laid);
 	const at = nodeAt(memory, 3) + NODE_FORCE;
 	memory.f32.set([4, -2, 6, 0, 8, 2, -4], at);
-	// 0.5 and 0.25: small step over mass and over inertia.
-	const speed = [4 * 0.5, -2 * 0.5, 6 * 0.5, 8 * 0.25, 2 * 0.25, -4 * 0.25].map((more, d) => v[18 + d]! + more);
-	const found = memory.kernel.move(memory.nodes.byteOffset, BODIES, 10, 1e-4, memory.stirred.byteOffset);
-	for (const [d, value] of speed.entries()) {
-		expect(memory.motion[MOTION * 3 + MOTION_SPEED + d]).toBeCloseTo(value, 6);
-		expect(memory.motion[MOTION * 3 + d]).toBeCloseTo(u[18 + d]! + 10 * value, 5);
+	memory.kernel.move();
+	for (const [d, force] of [4, -2, 6, 8, 2, -4].entries()) {
+		const speed = v[18 + d]! + (STEP * force) / (d < 3 ? 20 : 40);
+		expect(memory.motion[MOTION * 3 + MOTION_SPEED + d]).toBeCloseTo(speed, 6);
+		expect(memory.motion[MOTION * 3 + d]).toBeCloseTo(u[18 + d]! + STEP * speed, 5);
 	}
-	const far = Array.from({ length: BODIES }, (_, i) => i).filter((i) =>
-		[0, 1, 2, 3, 4, 5].some((d) => Math.abs(memory.motion[MOTION * i + d]!) > 1),
-	);
-	expect(far.length).toBeGreaterThan(0);
-	expect(Array.from(memory.stirred.subarray(0, found))).toEqual(far);
 	// The forces have been used up.
 	expect(memory.f32[at]).toBe(0);
+	const [way, fast] = [new Float64Array(6 * BODIES), new Float64Array(6 * BODIES)];
+	takeMotions(memory, memory.moved, moved, way, fast);
+	expect(way[18]).toBe(memory.motion[MOTION * 3]);
+	memory.kernel.end(memory.moved.byteOffset, moved);
+	for (const array of [memory.motion, memory.f32.subarray(nodeAt(memory, 0), nodeAt(memory, BODIES))])
+		expect(array.some((value) => value !== 0)).toBe(false);
+});
+
+test("slow bodies come to rest, where they are, unless a bond pulls at them; fast ones wake theirs", () => {
+	const slow = laidOut({ stirs: 10, limit: 1e30 });
+	goOn(slow);
+	expect(slow.memory.kernel.quadCount()).toBe(0);
+	expect(slow.memory.motion[MOTION * 3 + MOTION_SPEED]).toBe(0);
+	expect(slow.memory.motion[MOTION * 3]).toBe(slow.u[18]);
+
+	const pulledAt = laidOut({ stirs: 10, limit: 1e30 });
+	setStrength(pulledAt.memory, pulledAt.of, 6, 1e-24);
+	goOn(pulledAt);
+	// Whatever its two ends are held by: bonds wake in fours.
+	const awake = new Set(endsOf(6).flatMap((i) => net.of[i]!.map((k) => k >> 2)));
+	expect(new Set(pulledAt.memory.quads.subarray(0, pulledAt.memory.kernel.quadCount()))).toEqual(awake);
+
+	const fast = laidOut({ stirs: 10, limit: 1e30 });
+	const speed = MOTION * 5 + MOTION_SPEED;
+	fast.memory.motion[speed + 4] = -11;
+	goOn(fast);
+	expect(fast.memory.motion[speed + 4]).toBe(-11);
+	expect(new Set(fast.memory.quads.subarray(0, fast.memory.kernel.quadCount()))).toEqual(new Set(net.of[5]!.map((k) => k >> 2)));
 });

@@ -3,18 +3,19 @@ import type { Vec3 } from "../../maths";
 import type { BondedPart, BondNet } from "./bondNet";
 import {
 	BREAK,
+	fillMotions,
 	type LatticeMemory,
 	MOTION,
 	MOTION_SPEED,
-	MOTION_STIRS,
 	makeLatticeMemory,
 	NODE_FORCE,
 	NODE_MOMENT,
+	type Nodes,
 	nodeAt,
 	peakOfLane,
-	setLane,
-	setNode,
-	takeNode,
+	Role,
+	setStrength,
+	takeMotions,
 } from "./latticeMemory";
 
 /**
@@ -67,8 +68,6 @@ export interface Blow {
 	readonly bonds: Bonds;
 	/** Bodies of the group that is struck. */
 	readonly members: readonly number[];
-	/** Whether a bond holds, or held, two bodies of the group, or one of them to what holds still. */
-	readonly belongs: (bond: number) => boolean;
 	/** 1 per bond of the scene; changed. */
 	readonly state: Uint8Array;
 	/** 1 per bond of the scene: share of its strength that is left. */
@@ -113,22 +112,21 @@ const COUPLING = 1.5;
 /** Of critical, in a blow's contact. */
 const CONTACT_DAMPING = 0.3;
 
-/** A body that has moved by less than what takes this share of a bond's strength lets its other bonds sleep. */
-const STIRS_FROM = 0.005;
+/**
+ * Waves that load bonds by less than this share of their strength are not followed, nor are their remains from step to step: a wave at
+ * speed v loads a bond by v √(k m) (σ = ρ c v). What is left out breaks nothing by itself, and changes by as little what else does.
+ */
+const STIRS_FROM = 0.1;
 /** Of bonds that never break, Pa, for that. */
 const USUAL_STRENGTH = 1e6;
 
 /** What blows need of a scene, found once: how many small steps, how stiff bonds are then, which masses they can bear. */
-export interface Lattice {
+export interface Lattice extends Nodes {
 	/** 5 per bond, N/m and N m: along the normal, across it, bending about both axes, twisting. */
 	readonly stiffness: Float64Array;
 	/** 1 per body: small steps in a step. */
 	readonly steps: Int32Array;
-	readonly mass: Float64Array;
-	readonly inertia: Float64Array;
-	/** 1 per body, metres and radians from which it stirs its bonds; endless for what holds still. */
-	readonly stirs: Float64Array;
-	readonly turns: Float64Array;
+	readonly moves: (body: number) => boolean;
 	/** Simulated seconds of the step that is being done. */
 	dt: number;
 	/** Made when the first blow falls. */
@@ -152,21 +150,22 @@ export function makeLattice(
 		inertia: Float64Array.from(net.inertia),
 		stirs: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
 		turns: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
+		moves,
 		dt,
 		memory: undefined,
 	};
 	for (const whole of wholes) planPart(lattice, net, bonds, whole, moves);
 	for (let k = 0; k < m; k++) {
-		const strength = Math.min(bonds.tension[k]!, bonds.shear[k]!, USUAL_STRENGTH);
-		const way = (STIRS_FROM * strength * bonds.area[k]!) / lattice.stiffness[5 * k]!;
+		const force = STIRS_FROM * Math.min(bonds.tension[k]!, bonds.shear[k]!, USUAL_STRENGTH) * bonds.area[k]!;
 		for (const [body, arm] of [
 			[bonds.a[k]!, 0],
 			[bonds.b[k]!, 3],
 		] as const) {
 			if (!moves(body)) continue;
+			const speed = force / Math.sqrt(lattice.stiffness[5 * k]! * lattice.mass[body]!);
 			const [x, y, z] = net.arms.subarray(6 * k + arm, 6 * k + arm + 3) as unknown as Vec3;
-			lattice.stirs[body] = Math.min(lattice.stirs[body]!, way);
-			lattice.turns[body] = Math.min(lattice.turns[body]!, way / Math.sqrt(x * x + y * y + z * z));
+			lattice.stirs[body] = Math.min(lattice.stirs[body]!, speed);
+			lattice.turns[body] = Math.min(lattice.turns[body]!, speed / Math.sqrt(x * x + y * y + z * z));
 		}
 	}
 	return lattice;
@@ -209,98 +208,52 @@ function planPart(
 	for (const k of list) for (let c = 0; c < 5; c++) stiffness[5 * k + c]! *= stiffening;
 }
 
+/** Has a bond keep only so much of its strength. */
+export function weakenBond({ memory }: Lattice, bonds: Bonds, bond: number, left: number): void {
+	if (memory) setStrength(memory, bonds, bond, left);
+}
+
 /**
  * What strikers do to a group within one step. Only what the blow has reached is worked on: a body that is pulled at moves, and
- * once it has moved enough to matter to its other bonds, these wake and pull at the next ones.
+ * once it is fast enough to matter to its other bonds, these wake and pull at the next ones.
  */
 export function strike(blow: Blow): Struck {
 	const { lattice, net, bonds, members, u, v, state } = blow;
-	lattice.memory ??= makeLatticeMemory(net, bonds, lattice.stiffness);
+	lattice.memory ??= makeLatticeMemory(net, bonds, lattice.stiffness, blow.left, lattice, (i) => !lattice.moves(i));
 	const { memory } = lattice;
-	const { kernel, nodes, quads, rubbing, stirred, motion, mark, quadAwake, rubs } = memory;
+	const { kernel, roles } = memory;
 	const steps = lattice.steps[members[0]!]!;
 	const h = lattice.dt / steps;
 	// Of the highest frequency that these steps can follow.
 	const highest = LIMIT / h;
-	const beta = (2 * DAMPING) / highest;
-	let [reached, fours, faces] = [0, 0, 0];
-	const pull = (i: number): void => {
-		if (mark[i] !== 0 || lattice.stirs[i] === Number.POSITIVE_INFINITY) return;
-		mark[i] = 1;
-		nodes[reached++] = i;
-		setNode(memory, i, u, v, h / lattice.mass[i]!, h / lattice.inertia[i]!, lattice.stirs[i]!, lattice.turns[i]!, beta);
-	};
-	const pullBoth = (k: number): void => {
-		pull(bonds.a[k]!);
-		pull(bonds.b[k]!);
-	};
-	/** Bonds wake in fours: neighbours in the list are mostly neighbours in the structure. */
-	const wake = (four: number): void => {
-		quadAwake[four] = 1;
-		quads[fours++] = four;
-		for (let k = 4 * four; k < Math.min(bonds.count, 4 * four + 4); k++) {
-			const holds = memory.state[k] === BOND_WHOLE && blow.belongs(k);
-			setLane(memory, bonds, k, holds, blow.left[k]!);
-			if (holds) pullBoth(k);
-		}
-	};
-	const press = (k: number): void => {
-		rubs[k] = 1;
-		rubbing[faces++] = k;
-		pullBoth(k);
-	};
-	const stir = (i: number): void => {
-		pull(i);
-		if (mark[i] !== 1) return;
-		mark[i] = 2;
-		motion[MOTION * i + MOTION_STIRS] = Number.POSITIVE_INFINITY;
-		motion[MOTION * i + MOTION_STIRS + 1] = Number.POSITIVE_INFINITY;
-		for (const k of net.of[i]!)
-			if (memory.state[k] === BOND_WHOLE) {
-				if (quadAwake[k >> 2] === 0 && blow.belongs(k)) wake(k >> 2);
-			} else if (memory.state[k] === BOND_BROKEN && rubs[k] === 0 && blow.belongs(k)) press(k);
-	};
-	const hasStirred = (i: number): boolean => {
-		const o = 6 * i;
-		return (
-			Math.max(Math.abs(u[o]!), Math.abs(u[o + 1]!), Math.abs(u[o + 2]!)) > lattice.stirs[i]! ||
-			Math.max(Math.abs(u[o + 3]!), Math.abs(u[o + 4]!), Math.abs(u[o + 5]!)) > lattice.turns[i]!
-		);
-	};
 	memory.state.set(state);
-	kernel.begin();
-	for (const i of members) {
-		if (hasStirred(i)) stir(i);
-		else for (let d = 0; d < 6; d++) if (v[6 * i + d] !== 0) pull(i);
-	}
-	for (const { body } of blow.points) stir(body);
+	for (const i of members) roles[i] = Role.Member;
+	kernel.begin(h, (2 * DAMPING) / highest);
+	const moved = fillMotions(memory, members, u, v);
+	kernel.resume(memory.moved.byteOffset, moved, STIRS_FROM);
+	for (const { body } of blow.points) kernel.stir(body);
 	const contacts = blow.points.map((point) => contactOf(blow, point));
 	steady(contacts, blow.strikers, lattice.mass, lattice.inertia, h);
-	const broke: Break[] = [];
+	let count = 0;
 	for (let step = 0; step < steps; step++) {
-		kernel.rub(rubbing.byteOffset, faces);
-		const count = kernel.pull(quads.byteOffset, fours);
-		for (let c = 0; c < count; c++) {
-			const [bond, mode] = [memory.breaks[BREAK * c]!, memory.breaks[BREAK * c + 1]! as BreakMode];
-			broke.push({ bond, mode, stress: memory.stresses[BREAK * c + 2]! });
-			rubs[bond] = 1;
-			rubbing[faces++] = bond;
-		}
+		count = kernel.pull();
 		for (const contact of contacts) meet(contact, blow.strikers[contact.striker]!, memory, h);
-		const found = kernel.move(nodes.byteOffset, reached, h, beta, stirred.byteOffset);
-		for (let z = 0; z < found; z++) stir(stirred[z]!);
+		kernel.move();
 	}
+	const broke = Array.from({ length: count }, (_, c) => ({
+		bond: memory.breaks[BREAK * c]!,
+		mode: memory.breaks[BREAK * c + 1]! as BreakMode,
+		stress: memory.stresses[BREAK * c + 2]!,
+	}));
 	state.set(memory.state);
-	for (let z = 0; z < fours; z++) {
-		const four = quads[z]!;
-		quadAwake[four] = 0;
-		for (let k = 4 * four; k < Math.min(bonds.count, 4 * four + 4); k++) blow.peak[k] = Math.max(blow.peak[k]!, peakOfLane(memory, k));
+	for (let z = 0; z < kernel.quadCount(); z++) {
+		const first = 4 * memory.quads[z]!;
+		for (let k = first; k < Math.min(bonds.count, first + 4); k++) blow.peak[k] = Math.max(blow.peak[k]!, peakOfLane(memory, k));
 	}
-	for (let z = 0; z < faces; z++) rubs[rubbing[z]!] = 0;
-	for (let z = 0; z < reached; z++) {
-		mark[nodes[z]!] = 0;
-		takeNode(memory, nodes[z]!, u, v);
-	}
+	takeMotions(memory, memory.moved, moved, u, v);
+	takeMotions(memory, memory.nodes, kernel.reachedCount(), u, v);
+	kernel.end(memory.moved.byteOffset, moved);
+	for (const i of members) roles[i] = Role.None;
 	return { broke, highest: kernel.highestUse() };
 }
 

@@ -11,94 +11,133 @@ export interface LatticeMemory {
 	readonly kernel: Kernel;
 	readonly f32: Float32Array;
 	readonly i32: Int32Array;
-	/** 16 per body: moved by 6, speed 6, step / mass, step / inertia, how far it may move and turn before it stirs. */
+	/** 16 per body: moved by 6, speed 6, and four of the kernel's own; zeros outside of blows. */
 	readonly motion: Float64Array;
 	/** 1 per bond. */
 	readonly state: Uint8Array;
-	/** Bodies, quads and broken bonds that are worked on, and bodies that have just stirred. */
+	/** 1 per body, see `Role`. */
+	readonly roles: Uint8Array;
+	/** Bodies that had moved before, and bodies and quads that are worked on. */
+	readonly moved: Int32Array;
 	readonly nodes: Int32Array;
 	readonly quads: Int32Array;
-	readonly rubbing: Int32Array;
-	readonly stirred: Int32Array;
-	/** Of what broke last, 4 numbers each: bond, mode and, in `stresses`, stress. */
+	/** Of what broke in a blow, 4 numbers each: bond, mode and, in `stresses`, stress. */
 	readonly breaks: Int32Array;
 	readonly stresses: Float32Array;
 	/** Where quads and bodies begin, in 4 bytes. */
 	readonly quadsFrom: number;
 	readonly nodesFrom: number;
-	/** 1 per body: 1 = something pulls at it, 2 = its bonds are awake. */
-	readonly mark: Uint8Array;
-	/** 1 per quad, 1 per bond: whether it is listed. */
-	readonly quadAwake: Uint8Array;
-	readonly rubs: Uint8Array;
+}
+
+/** What a body is in a blow. */
+export const Role = { None: 0, Member: 1, HoldsStill: 2 } as const;
+
+/** What bodies are in blows whoever is struck, 1 per body each: kg, kg m², and the speeds from which they stir their bonds, m/s and rad/s. */
+export interface Nodes {
+	readonly mass: Float64Array;
+	readonly inertia: Float64Array;
+	readonly stirs: Float64Array;
+	readonly turns: Float64Array;
 }
 
 /** The functions of `kernels/lattice.ts`; lists as places in its memory, bytes. */
 interface Kernel {
-	setUp(quads: number, nodes: number, motions: number, states: number, breaks: number, friction: number): void;
-	begin(): void;
+	setUp(table: number, friction: number): void;
+	begin(smallStep: number, damping: number): void;
+	resume(list: number, count: number, share: number): void;
+	stir(body: number): void;
+	pull(): number;
+	move(): void;
+	end(list: number, count: number): void;
 	highestUse(): number;
-	place(body: number, beta: number): void;
-	move(list: number, count: number, h: number, beta: number, stirred: number): number;
-	pull(list: number, count: number): number;
-	rub(list: number, count: number): void;
+	reachedCount(): number;
+	quadCount(): number;
+	place(body: number): void;
 }
 
 /** Numbers of 4 bytes per quad, per body. */
 const QUAD = 128;
 const NODE = 16;
 /** Fields of a quad, by their first lane. */
-const [ARMS, AXES, STIFFNESS, PER_MODULUS, PER_AREA, LIMITS, PEAK, HOLDS, ENDS] = [0, 24, 60, 80, 92, 96, 108, 112, 116];
+const [ARMS, AXES, STIFFNESS, PER_MODULUS, PER_AREA, LIMITS, PEAK, ENDS] = [0, 24, 60, 80, 92, 96, 108, 116];
+/** Numbers of 8 bytes per body that do not change. */
+const BODY = 4;
 /** The force on a body, and the moment after it, in its numbers. */
 export const NODE_FORCE = 8;
 export const NODE_MOMENT = 12;
 /** Numbers per body in `motion`, and where what is in it begins. */
 export const MOTION = 16;
 export const MOTION_SPEED = 6;
-const MOTION_WEIGHT = 12;
-export const MOTION_STIRS = 14;
 /** Numbers per break. */
 export const BREAK = 4;
 
-/** `stiffness`: 5 per bond, N/m and N m. */
-export function makeLatticeMemory(net: BondNet, bonds: Bonds, stiffness: Float64Array): LatticeMemory {
+/** `stiffness`: 5 per bond, N/m and N m; `left`: 1 per bond, share of its strength; `holdsStill`: whether a body moves by nothing. */
+export function makeLatticeMemory(
+	net: BondNet,
+	bonds: Bonds,
+	stiffness: Float64Array,
+	left: Float64Array,
+	nodes: Nodes,
+	holdsStill: (body: number) => boolean,
+): LatticeMemory {
 	const [bodies, m] = [net.of.length, bonds.count];
 	const fours = Math.ceil(m / 4);
-	let size = 0;
+	const table: number[] = [];
+	let size = 4 * 16;
 	const room = (bytes: number): number => {
 		const at = size;
 		size += Math.ceil(bytes / 16) * 16;
+		table.push(at);
 		return at;
 	};
+	// In the order of the kernel's table. One body more than there are: the ends of bonds that fill up the last quad.
 	const quadsAt = room(4 * QUAD * fours);
-	// One more than there are: the ends of bonds that fill up the last quad.
 	const nodesAt = room(4 * NODE * (bodies + 1));
 	const motionsAt = room(8 * MOTION * bodies);
+	const bodiesAt = room(8 * BODY * bodies);
 	const statesAt = room(m);
 	const breaksAt = room(4 * BREAK * m);
-	const [nodeList, quadList, rubList, stirList] = [room(4 * bodies), room(4 * fours), room(4 * m), room(4 * bodies)] as const;
+	const startsAt = room(4 * (bodies + 1));
+	const listsAt = room(4 * net.of.reduce((sum, list) => sum + list.length, 0));
+	const rolesAt = room(bodies + 1);
+	// Marks of bodies, of quads and of bonds.
+	for (const bytes of [bodies, fours, m]) room(bytes);
+	const nodeList = room(4 * bodies);
+	const quadList = room(4 * fours);
+	// Broken bonds, and quads once more.
+	for (const count of [m, fours]) room(4 * count);
+	const movedAt = room(4 * bodies);
 	const { kernel, memory } = loadKernel<Kernel>(LATTICE_KERNEL, size);
 	const { buffer } = memory;
-	kernel.setUp(quadsAt, nodesAt, motionsAt, statesAt, breaksAt, INNER_FRICTION);
+	new Int32Array(buffer).set(table);
+	kernel.setUp(0, INNER_FRICTION);
 	const made: LatticeMemory = {
 		kernel,
 		f32: new Float32Array(buffer),
 		i32: new Int32Array(buffer),
 		motion: new Float64Array(buffer, motionsAt, MOTION * bodies),
 		state: new Uint8Array(buffer, statesAt, m),
+		roles: new Uint8Array(buffer, rolesAt, bodies),
+		moved: new Int32Array(buffer, movedAt, bodies),
 		nodes: new Int32Array(buffer, nodeList, bodies),
 		quads: new Int32Array(buffer, quadList, fours),
-		rubbing: new Int32Array(buffer, rubList, m),
-		stirred: new Int32Array(buffer, stirList, bodies),
 		breaks: new Int32Array(buffer, breaksAt, BREAK * m),
 		stresses: new Float32Array(buffer, breaksAt, BREAK * m),
 		quadsFrom: quadsAt / 4,
 		nodesFrom: nodesAt / 4,
-		mark: new Uint8Array(bodies),
-		quadAwake: new Uint8Array(fours),
-		rubs: new Uint8Array(m),
 	};
 	for (let k = 0; k < 4 * fours; k++) fillLane(made, net, bonds, stiffness, k);
+	for (let k = 0; k < m; k++) setStrength(made, bonds, k, left[k]!);
+	const [own, starts, lists] = [new Float64Array(buffer, bodiesAt), new Int32Array(buffer, startsAt), new Int32Array(buffer, listsAt)];
+	let at = 0;
+	for (const [i, list] of net.of.entries()) {
+		own.set([nodes.mass[i]!, nodes.inertia[i]!, nodes.stirs[i]!, nodes.turns[i]!], BODY * i);
+		if (holdsStill(i)) made.roles[i] = Role.HoldsStill;
+		starts[i] = at;
+		lists.set(list, at);
+		at += list.length;
+	}
+	starts[net.of.length] = at;
 	return made;
 }
 
@@ -118,13 +157,10 @@ function fillLane(memory: LatticeMemory, net: BondNet, bonds: Bonds, stiffness: 
 	f32[at + PER_AREA] = 1 / bonds.area[k]!;
 }
 
-/** A bond of an awake quad: whether it holds in this blow, and what share of its strength is left. */
-export function setLane(memory: LatticeMemory, { tension, shear, compression }: Bonds, k: number, holds: boolean, left: number): void {
-	const { f32, i32 } = memory;
+/** What share of its strength a bond has left. */
+export function setStrength(memory: LatticeMemory, { tension, shear, compression }: Bonds, k: number, left: number): void {
+	const { f32 } = memory;
 	const at = laneOf(memory, k);
-	i32[at + HOLDS] = holds ? -1 : 0;
-	f32[at + PEAK] = 0;
-	if (!holds) return;
 	f32[at + LIMITS] = tension[k]! * left;
 	f32[at + LIMITS + 4] = shear[k]! * left;
 	f32[at + LIMITS + 8] = compression[k]! * left;
@@ -133,38 +169,36 @@ export function setLane(memory: LatticeMemory, { tension, shear, compression }: 
 /** Highest use of a bond's strength in this blow, of a quad that is awake. */
 export const peakOfLane = (memory: LatticeMemory, k: number): number => memory.f32[laneOf(memory, k) + PEAK]!;
 
-/** A body as the blow finds it, and as bonds see it; `byMass` and `byInertia`: small step over either. */
-export function setNode(
-	memory: LatticeMemory,
-	i: number,
-	u: Float64Array,
-	v: Float64Array,
-	byMass: number,
-	byInertia: number,
-	stirs: number,
-	turns: number,
-	beta: number,
-): void {
-	const { motion } = memory;
-	const at = MOTION * i;
-	for (let d = 0; d < 6; d++) {
-		motion[at + d] = u[6 * i + d]!;
-		motion[at + MOTION_SPEED + d] = v[6 * i + d]!;
+/**
+ * Fills in how a group's bodies have moved and how fast they are, 6 per body of the scene each; returns how many have. Their list is
+ * `moved`.
+ */
+export function fillMotions({ motion, moved }: LatticeMemory, members: readonly number[], u: Float64Array, v: Float64Array): number {
+	let count = 0;
+	for (const i of members) {
+		const [from, to] = [6 * i, MOTION * i];
+		let any = false;
+		for (let d = 0; d < 6; d++) {
+			const [way, speed] = [u[from + d]!, v[from + d]!];
+			if (way === 0 && speed === 0) continue;
+			motion[to + d] = way;
+			motion[to + MOTION_SPEED + d] = speed;
+			any = true;
+		}
+		if (any) moved[count++] = i;
 	}
-	motion[at + MOTION_WEIGHT] = byMass;
-	motion[at + MOTION_WEIGHT + 1] = byInertia;
-	motion[at + MOTION_STIRS] = stirs;
-	motion[at + MOTION_STIRS + 1] = turns;
-	memory.kernel.place(i, beta);
+	return count;
 }
 
-/** Puts a body back to where bonds see no blow, and tells where it has come to. */
-export function takeNode({ motion, f32, nodesFrom }: LatticeMemory, i: number, u: Float64Array, v: Float64Array): void {
-	for (let d = 0; d < 6; d++) {
-		u[6 * i + d] = motion[MOTION * i + d]!;
-		v[6 * i + d] = motion[MOTION * i + MOTION_SPEED + d]!;
+/** Where listed bodies have come to, and how fast they are. */
+export function takeMotions({ motion }: LatticeMemory, list: Int32Array, count: number, u: Float64Array, v: Float64Array): void {
+	for (let z = 0; z < count; z++) {
+		const [from, to] = [MOTION * list[z]!, 6 * list[z]!];
+		for (let d = 0; d < 6; d++) {
+			u[to + d] = motion[from + d]!;
+			v[to + d] = motion[from + MOTION_SPEED + d]!;
+		}
 	}
-	f32.fill(0, nodesFrom + NODE * i, nodesFrom + NODE * (i + 1));
 }
 
 /** Where the numbers of a body begin in `f32`. */

@@ -2,7 +2,7 @@ import { frameOfTick, type Ticks } from "../../shot";
 import type { Running as OfStep } from "../running";
 import type { SimScene } from "../scene";
 import type { BondNet } from "./bondNet";
-import type { Break, Lattice } from "./lattice";
+import { type Break, type Lattice, weakenBond } from "./lattice";
 import type { Structures } from "./structures";
 
 /**
@@ -110,7 +110,9 @@ export function weaken({ scene }: Pick<Running, "scene">, bonded: Bonded, tick: 
 		const now = Math.max(0, bySet[bonds.set[k]!]! * (1 - state.damage[k]!));
 		// Weaker bonds may give way under loads that have not changed.
 		if (now < left[k]!) unsettle(state, bonds.a[k]!);
+		if (now === left[k]) continue;
 		left[k] = now;
+		weakenBond(bonded.lattice, bonds, k, now);
 	}
 }
 
