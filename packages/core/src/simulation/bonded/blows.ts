@@ -123,12 +123,14 @@ export function takeBlows(
 	}
 	if (!struckAny) return undefined;
 	engine.writeState(before);
-	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
 	engine.regroup(groups);
+	// What is regrouped has been given its speed.
+	for (const { bodies } of groups) for (const i of bodies) bonded.part[i] = 1;
 	engine.setVelocities(
-		changed.filter((i) => !regrouped.has(i)),
+		changed.filter((i) => bonded.part[i] === 0),
 		before,
 	);
+	for (const { bodies } of groups) for (const i of bodies) bonded.part[i] = 0;
 	for (const { bond, b } of broke) if (scene.kind[b] === Kind.Active) bonded.state.grace.push(bond, run.step + GRACE_STEPS);
 	return { broke, muted };
 }
@@ -158,10 +160,10 @@ function strikeGroup(
 	const carriers = [...by].sort((a, b) => a - b);
 	const world = carriers.map((c) => {
 		const first = engine.membersOf(c)[0]!;
+		if (keyed.has(first)) return endless(centreOfMass(scene, before, first), speedOf(first));
+		if (holdsStill(run, first)) return endless(centreOfMass(scene, before, first));
 		const whole = rigid(run, c);
-		if (keyed.has(first)) return { ...whole, ...speedOf(first), mass: Number.POSITIVE_INFINITY };
-		const still = holdsStill(run, first) || isBacked(run, whole.velocity, c, carrier);
-		return still ? { ...whole, mass: Number.POSITIVE_INFINITY, velocity: vec3.ZERO, spin: vec3.ZERO } : whole;
+		return isBacked(run, whole.velocity, c, carrier) ? endless(whole.centre) : whole;
 	});
 	const strikers: Striker[] = world.map(({ mass, inertia, centre, velocity, spin }) => ({
 		mass,
@@ -248,6 +250,14 @@ function strikeGroup(
 		}),
 	};
 }
+
+/** What no blow can change, however it moves. */
+const endless = (centre: Vec3, speed = { velocity: vec3.ZERO, spin: vec3.ZERO }) => ({
+	mass: Number.POSITIVE_INFINITY,
+	inertia: Number.POSITIVE_INFINITY,
+	centre,
+	...speed,
+});
 
 /** What a blow has done to bodies so far is over: they move as one, or by themselves. */
 function forgetBlow({ u, v }: BondState, bodies: readonly number[]): void {

@@ -14,11 +14,11 @@ export function bindGroups(scene: SimScene, engine: Engine, bonded: Bonded): voi
 }
 
 export function makeBonded(scene: SimScene, state: BondState): Bonded {
-	const { net, waiting, wholes } = atFirstFrame(scene);
+	const { net, part, wholes } = atFirstFrame(scene);
 	return {
 		net,
 		state,
-		waiting,
+		part,
 		structures: makeStructures(scene, wholes),
 		lattice: makeLattice(net, scene.bonds, scene.mass, (i) => scene.kind[i] === Kind.Active, wholes, stepSeconds(scene)),
 		left: new Float64Array(scene.bonds.count).fill(1),
@@ -29,7 +29,7 @@ export function makeBonded(scene: SimScene, state: BondState): Bonded {
 
 /** Who hangs together before anything has broken, and by which bonds. */
 export function atFirstFrame(scene: SimScene) {
-	const fresh = { net: makeBondNet(scene), state: makeBondState(scene), waiting: new Uint8Array(scene.count) };
+	const fresh = { net: makeBondNet(scene), state: makeBondState(scene), part: new Int32Array(scene.count) };
 	const wholes = partsOf(scene, fresh, bodiesWithBonds(scene)).map(({ bodies, anchored }) => ({
 		members: bodies,
 		anchored,

@@ -176,10 +176,12 @@ export const peakOfLane = (memory: LatticeMemory, k: number): number => memory.f
 export function fillMotions({ motion, moved }: LatticeMemory, members: readonly number[], u: Float64Array, v: Float64Array): number {
 	let count = 0;
 	for (const i of members) {
-		const [from, to] = [6 * i, MOTION * i];
+		const from = 6 * i;
+		const to = MOTION * i;
 		let any = false;
 		for (let d = 0; d < 6; d++) {
-			const [way, speed] = [u[from + d]!, v[from + d]!];
+			const way = u[from + d]!;
+			const speed = v[from + d]!;
 			if (way === 0 && speed === 0) continue;
 			motion[to + d] = way;
 			motion[to + MOTION_SPEED + d] = speed;
@@ -193,7 +195,8 @@ export function fillMotions({ motion, moved }: LatticeMemory, members: readonly 
 /** Where listed bodies have come to, and how fast they are. */
 export function takeMotions({ motion }: LatticeMemory, list: Int32Array, count: number, u: Float64Array, v: Float64Array): void {
 	for (let z = 0; z < count; z++) {
-		const [from, to] = [MOTION * list[z]!, 6 * list[z]!];
+		const from = MOTION * list[z]!;
+		const to = 6 * list[z]!;
 		for (let d = 0; d < 6; d++) {
 			u[to + d] = motion[from + d]!;
 			v[to + d] = motion[from + MOTION_SPEED + d]!;

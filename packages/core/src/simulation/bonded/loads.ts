@@ -60,16 +60,13 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			if (list.length === 0) break;
 			const load = loadOf(run, bonded, members, anchored, contacts, pushed);
 			if (!needsLook(state, members, load)) break;
-			for (const [z, body] of members.entries()) state.load.set(load.subarray(6 * z, 6 * z + 6), 6 * body);
-			const u = new Float64Array(6 * members.length);
-			for (const [z, body] of members.entries()) u.set(state.bent.subarray(6 * body, 6 * body + 6), 6 * z);
+			spread(load, members, state.load);
+			const u = gather(state.bent, members);
 			// The first look has time.
 			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(PATIENT, Math.round(WORK / list.length)));
 			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, iterations);
-			for (const [z, body] of members.entries()) {
-				state.bent.set(u.subarray(6 * z, 6 * z + 6), 6 * body);
-				state.settled[body] = residual <= BELIEVED ? balanced : Look.Due;
-			}
+			spread(u, members, state.bent);
+			for (const body of members) state.settled[body] = residual <= BELIEVED ? balanced : Look.Due;
 			if (residual > BELIEVED) break;
 			const over = overloaded(bonded, bonds, members, list, u);
 			if (over.length === 0) break;
@@ -86,6 +83,16 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	}
 	bonded.struck.fill(0);
 	return broke;
+}
+
+/** From 6 per body of the scene to 6 per member, and back. */
+function gather(from: Float64Array, members: readonly number[]): Float64Array {
+	const few = new Float64Array(6 * members.length);
+	for (let z = 0; z < members.length; z++) for (let d = 0; d < 6; d++) few[6 * z + d] = from[6 * members[z]! + d]!;
+	return few;
+}
+function spread(few: Float64Array, members: readonly number[], into: Float64Array): void {
+	for (let z = 0; z < members.length; z++) for (let d = 0; d < 6; d++) into[6 * members[z]! + d] = few[6 * z + d]!;
 }
 
 /** Whether a group's loads wait for a blow to be over; counts how often. */
@@ -162,8 +169,18 @@ function loadOf(
 	const { net } = bonded;
 	const frame = frameOf({ scene, before: after }, net, members[0]!, true);
 	const load = new Float64Array(6 * members.length);
-	let force: Vec3 = vec3.ZERO;
-	let moment: Vec3 = vec3.ZERO;
+	const weight = Array.from({ length: scene.gravity.length / 3 }, (_, world) => rotate(frame.back, tripleAt(scene.gravity, world)));
+	for (let z = 0; z < members.length; z++) {
+		const i = members[z]!;
+		const g = weight[scene.world[i]!]!;
+		const m = scene.mass[i]!;
+		for (let d = 0; d < 3; d++) load[6 * z + d] = m * g[d]!;
+		const contact = contacts.get(i);
+		if (contact) addForce(load, 6 * z, rotate(frame.back, contact.force), rotate(frame.back, contact.moment));
+		const push = pushed.get(i);
+		if (push) addForce(load, 6 * z, rotate(frame.back, push));
+	}
+	if (anchored) return load;
 	let mass = 0;
 	let centre: Vec3 = vec3.ZERO;
 	for (const i of members) {
@@ -171,19 +188,13 @@ function loadOf(
 		centre = vec3.add(centre, vec3.scale(tripleAt(net.centre, i), scene.mass[i]!));
 	}
 	centre = vec3.scale(centre, 1 / mass);
+	let force: Vec3 = vec3.ZERO;
+	let moment: Vec3 = vec3.ZERO;
 	for (const [z, i] of members.entries()) {
-		const contact = contacts.get(i);
-		let f = vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!);
-		if (pushed.has(i)) f = vec3.add(f, pushed.get(i)!);
-		if (contact) f = vec3.add(f, contact.force);
-		const own = rotate(frame.back, f);
-		const about = contact ? rotate(frame.back, contact.moment) : vec3.ZERO;
-		load.set(own, 6 * z);
-		load.set(about, 6 * z + 3);
+		const own = tripleAt(load, 2 * z);
 		force = vec3.add(force, own);
-		moment = vec3.add(moment, vec3.add(about, vec3.cross(vec3.subtract(tripleAt(net.centre, i), centre), own)));
+		moment = vec3.add(moment, vec3.add(tripleAt(load, 2 * z + 1), vec3.cross(vec3.subtract(tripleAt(net.centre, i), centre), own)));
 	}
-	if (anchored) return load;
 	const acceleration = vec3.scale(force, 1 / mass);
 	const tensor = [0, 0, 0, 0, 0, 0, 0, 0, 0];
 	for (const i of members) {
@@ -204,6 +215,13 @@ function loadOf(
 	}
 	// In free fall nothing but rounding is left.
 	return largest < 1e-6 * mass * 9.81 ? new Float64Array(load.length) : load;
+}
+
+function addForce(load: Float64Array, at: number, force: Vec3, moment: Vec3 = vec3.ZERO): void {
+	for (let d = 0; d < 3; d++) {
+		load[at + d]! += force[d]!;
+		load[at + 3 + d]! += moment[d]!;
+	}
 }
 
 /** 1 per bond: the share of its strength that the structure's own weight takes while it stands; 0 where nothing holds it. */

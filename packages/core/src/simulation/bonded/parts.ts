@@ -3,40 +3,51 @@ import { Kind, type SimScene } from "../scene";
 import { BOND_WHOLE } from "./lattice";
 import type { Whereabouts } from "./state";
 
-/** Connected parts of bodies over bonds that hold; bodies ascending. */
-export function partsOf({ bonds, kind }: SimScene, { net, state, waiting }: Whereabouts, members: readonly number[]): Group[] {
-	for (const body of members) waiting[body] = 1;
-	const parts: Group[] = [];
+/** Connected parts of bodies over bonds that hold. `members` and bodies of parts ascending. */
+export function partsOf({ bonds, kind }: SimScene, { net, state, part }: Whereabouts, members: readonly number[]): Group[] {
+	for (const body of members) part[body] = WAITING;
+	const anchored: boolean[] = [];
+	const open: number[] = [];
 	for (const first of members) {
-		if (waiting[first] === 0) continue;
-		waiting[first] = 0;
-		const bodies = [first];
-		let anchored = false;
-		for (let at = 0; at < bodies.length; at++)
-			for (const k of net.of[bodies[at]!]!) {
+		if (part[first] !== WAITING) continue;
+		const own = anchored.push(false);
+		part[first] = own;
+		open.push(first);
+		for (let body = open.pop(); body !== undefined; body = open.pop())
+			for (const k of net.of[body]!) {
 				if (state.state[k] !== BOND_WHOLE) continue;
 				if (kind[bonds.b[k]!] !== Kind.Active) {
-					anchored = true;
+					anchored[own - 1] = true;
 					continue;
 				}
-				const other = bonds.a[k] === bodies[at] ? bonds.b[k]! : bonds.a[k]!;
-				if (waiting[other] === 0) continue;
-				waiting[other] = 0;
-				bodies.push(other);
+				const other = bonds.a[k] === body ? bonds.b[k]! : bonds.a[k]!;
+				if (part[other] !== WAITING) continue;
+				part[other] = own;
+				open.push(other);
 			}
-		parts.push({ bodies: Array.from(Int32Array.from(bodies).sort()), anchored });
 	}
-	return parts;
+	const bodies = anchored.map(() => [] as number[]);
+	for (const body of members) {
+		bodies[part[body]! - 1]!.push(body);
+		part[body] = 0;
+	}
+	return bodies.map((list, n) => ({ bodies: list, anchored: anchored[n]! }));
 }
 
 /** Bonds that hold bodies of a group together, or to what holds still; ascending. */
-export function holdingBonds({ bonds, kind }: SimScene, { net, state, waiting }: Whereabouts, members: readonly number[]): number[] {
-	for (const body of members) waiting[body] = 1;
+export function holdingBonds({ bonds, kind }: SimScene, { net, state, part }: Whereabouts, members: readonly number[]): number[] {
+	for (const body of members) part[body] = WAITING;
 	const list: number[] = [];
+	let inOrder = true;
 	for (const body of members)
-		for (const k of net.of[body]!)
-			if (bonds.a[k] === body && state.state[k] === BOND_WHOLE && (kind[bonds.b[k]!] !== Kind.Active || waiting[bonds.b[k]!] === 1))
-				list.push(k);
-	for (const body of members) waiting[body] = 0;
-	return Array.from(Int32Array.from(list).sort());
+		for (const k of net.of[body]!) {
+			if (bonds.a[k] !== body || state.state[k] !== BOND_WHOLE) continue;
+			if (kind[bonds.b[k]!] === Kind.Active && part[bonds.b[k]!] !== WAITING) continue;
+			inOrder &&= list.length === 0 || list[list.length - 1]! < k;
+			list.push(k);
+		}
+	for (const body of members) part[body] = 0;
+	return inOrder ? list : Array.from(Int32Array.from(list).sort());
 }
+
+const WAITING = -1;

@@ -64,7 +64,7 @@ export interface Whereabouts {
 	readonly net: BondNet;
 	readonly state: BondState;
 	/** 1 per body: 0 outside of the functions that use it. */
-	readonly waiting: Uint8Array;
+	readonly part: Int32Array;
 }
 
 /** What a run knows of its bonds. */

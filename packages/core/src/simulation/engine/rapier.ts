@@ -322,8 +322,8 @@ function adapt(
 		regroup(list) {
 			const changed = regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
 			for (const known of standing.values()) for (const c of changed) known[c] = 0;
-			// Their colliders are new.
-			for (const group of list) for (const i of group.bodies) asked.delete(i);
+			// Colliders of what has changed may be new.
+			for (const i of asked) if (changed.has(carrier[i]!)) asked.delete(i);
 			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
 			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
 			for (const { bodies: members } of list) {
@@ -561,13 +561,13 @@ function regroup(
 	const named = new Set<number>();
 	for (const { bodies: members } of groups) for (const i of members) named.add(carriers.of[i]!);
 	// Carriers that stand empty, or will: there are as many as bodies, so there is always one.
-	const free = new Set<number>();
-	for (let c = 0; c < carriers.members.length; c++) if (!stays.has(c) && (carriers.members[c]!.length === 0 || named.has(c))) free.add(c);
+	const taken = new Set<number>(stays.keys());
+	const isFree = (c: number): boolean => (carriers.members[c]!.length === 0 || named.has(c)) && !taken.has(c);
 	const homes = groups.map(({ bodies: members }, n) => {
 		const c = carriers.of[members[0]!]!;
 		if (stays.get(c) === n) return c;
-		const own = members.find((i) => free.has(i)) ?? free.values().next().value!;
-		free.delete(own);
+		const own = members.find(isFree) ?? carriers.members.findIndex((_, other) => isFree(other));
+		taken.add(own);
 		return own;
 	});
 	const kept = new Set(groups.flatMap((_, n) => (isUntouched(n) ? [homes[n]!] : [])));
@@ -576,7 +576,7 @@ function regroup(
 		if (!kept.has(c)) bodies[c]!.setEnabled(false);
 	}
 	for (const [n, group] of groups.entries()) {
-		const members = Array.from(Int32Array.from(group.bodies).sort());
+		const members = group.bodies;
 		const c = homes[n]!;
 		const body = bodies[c]!;
 		if (kept.has(c)) {

@@ -52,6 +52,7 @@ export interface ContactPoint {
 
 /** Bodies that are to move as one. */
 export interface Group {
+	/** Ascending. */
 	readonly bodies: readonly number[];
 	/** Whether something that holds still holds it. */
 	readonly anchored: boolean;
