@@ -28,7 +28,7 @@ export interface Checkpoint {
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x384b524d; // "MRK8"
+const MAGIC = 0x394b524d; // "MRK9"
 const HEADER = 10;
 
 /** Bytes a body has in each array, in their order in the file. */
@@ -51,7 +51,7 @@ const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
 
 /** Of the bonds: bytes per bond, and per body where there are any bonds. */
 const BOND_BYTES = 1 + 8 + 8;
-const BONDED_BYTES = 4 * 48 + 1;
+const BONDED_BYTES = 5 * 48 + 1;
 
 /**
  * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
@@ -85,7 +85,7 @@ export function encodeCheckpoint({
 		takenTick: taken.tick,
 		takenPose: taken.pose,
 	};
-	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.settled];
+	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.search, bonds.settled];
 	const words = HEADER + muted.length + bonds.grace.length;
 	const bytes = new Uint8Array(
 		4 * words +
@@ -155,6 +155,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			v: doubles(6 * bonded),
 			load: doubles(6 * bonded),
 			bent: doubles(6 * bonded),
+			search: doubles(6 * bonded),
 			settled: take(bonded),
 			grace: Array.from({ length: graceCount }, (_, i) => number(HEADER + mutedCount + i)),
 		},

@@ -26,12 +26,14 @@ const TOLERANCE = 2e-3;
 
 /**
  * Returns the share of the load that is not yet in balance. `load`: 6 per member, N and N m about its centre, in the axes
- * of the first frame; `u`: 6 per member, where it starts from and what it finds, for a modulus of 1 GPa.
+ * of the first frame; `u`: 6 per member, where it starts from and what it finds, for a modulus of 1 GPa; `search`: 6 per member, the
+ * last direction of a search that goes on, zeros for a new one.
  */
 export function balance(
 	{ memory, matrix, precondition, work }: Structure,
 	load: Float64Array,
 	u: Float64Array,
+	search: Float64Array,
 	mostIterations: number,
 ): number {
 	const { kernel } = memory;
@@ -41,17 +43,23 @@ export function balance(
 	const whole = kernel.dot(n, r, r);
 	if (whole === 0) {
 		u.fill(0);
+		search.fill(0);
 		return 0;
 	}
 	vectorAt(memory, x, n).set(u);
 	multiply(memory, matrix, x, image);
 	kernel.combine(n, r, r, -1, image);
 	let rest = kernel.dot(n, r, r);
+	vectorAt(memory, p, n).set(search);
+	multiply(memory, matrix, p, image);
+	const last = kernel.dot(n, p, image);
 	let rz = 0;
 	for (let step = 0; step < mostIterations && rest > TOLERANCE * TOLERANCE * whole; step++) {
 		precondition(r, z);
 		const next = kernel.dot(n, r, z);
-		kernel.combine(n, p, z, step === 0 ? 0 : next / rz, p);
+		// Conjugate to the last direction; what a search goes on from is asked itself, as load and structure may have changed since.
+		const along = step > 0 ? next / rz : last > 0 ? -kernel.dot(n, z, image) / last : 0;
+		kernel.combine(n, p, z, along, p);
 		rz = next;
 		multiply(memory, matrix, p, image);
 		const curvature = kernel.dot(n, p, image);
@@ -61,6 +69,7 @@ export function balance(
 		rest = kernel.dot(n, r, r);
 	}
 	u.set(vectorAt(memory, x, n));
+	search.set(vectorAt(memory, p, n));
 	return Math.sqrt(rest / whole);
 }
 

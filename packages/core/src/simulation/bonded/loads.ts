@@ -62,10 +62,12 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			if (!needsLook(state, members, load)) break;
 			spread(load, members, state.load);
 			const u = gather(state.bent, members);
+			const search = gather(state.search, members);
 			// The first look has time.
 			const iterations = first ? PATIENT : Math.max(LEAST_ITERATIONS, Math.min(PATIENT, Math.round(WORK / list.length)));
-			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, iterations);
+			const residual = balance(structureOf(bonded.structures, bonded.net, scene, { members, list }), load, u, search, iterations);
 			spread(u, members, state.bent);
+			spread(residual <= BELIEVED ? search.fill(0) : search, members, state.search);
 			for (const body of members) state.settled[body] = residual <= BELIEVED ? balanced : Look.Due;
 			if (residual > BELIEVED) break;
 			const over = overloaded(bonded, bonds, members, list, u);
@@ -235,7 +237,7 @@ export function restingUse(scene: SimScene): Float64Array {
 		const load = new Float64Array(6 * members.length);
 		for (const [z, i] of members.entries()) load.set(vec3.scale(tripleAt(scene.gravity, scene.world[i]!), scene.mass[i]!), 6 * z);
 		const u = new Float64Array(load.length);
-		balance(structureOf(structures, net, scene, { members, list }), load, u, PATIENT);
+		balance(structureOf(structures, net, scene, { members, list }), load, u, new Float64Array(load.length), PATIENT);
 		const local = new Map(members.map((body, z) => [body, z]));
 		for (const k of list) {
 			const stress = stressOf(net, bonds, k, u, local.get(bonds.a[k]!) ?? -1, local.get(bonds.b[k]!) ?? -1);

@@ -20,9 +20,10 @@ export interface BondState {
 	/** 6 per body: how far a blow that is not over has moved it, and how fast. */
 	readonly u: Float64Array;
 	readonly v: Float64Array;
-	/** 6 per body: the slow loads that were last looked at, and what they do. */
+	/** 6 per body: the slow loads that were last looked at, what they do, and the way in which `balance` was looking for it. */
 	readonly load: Float64Array;
 	readonly bent: Float64Array;
+	readonly search: Float64Array;
 	/** 1 per body, see `Look`. */
 	readonly settled: Uint8Array;
 	/** Bonds that broke, and the step until which what they tied does not push each other: 2 per bond. */
@@ -42,6 +43,7 @@ export function makeBondState(scene: SimScene): BondState {
 		v: new Float64Array(6 * n),
 		load: new Float64Array(6 * n),
 		bent: new Float64Array(6 * n),
+		search: new Float64Array(6 * n),
 		settled: new Uint8Array(n),
 		grace: [],
 	};
@@ -55,6 +57,7 @@ export const copyBondState = (from: BondState): BondState => ({
 	v: from.v.slice(),
 	load: from.load.slice(),
 	bent: from.bent.slice(),
+	search: from.search.slice(),
 	settled: from.settled.slice(),
 	grace: [...from.grace],
 });
