@@ -30,7 +30,7 @@ import {
 	findStartOverlaps,
 	frameHashes,
 	hullsOf,
-	LEAST_SUNK,
+	leastSunk,
 	makeScene,
 	overlapsAt,
 	rapierEngine,
@@ -229,7 +229,7 @@ async function endOverlaps(scene: SimScene, run: FrameStore) {
 	const frame = chunk.firstFrame + chunk.frames - 1;
 	return {
 		frame,
-		overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, LEAST_SUNK, undefined, absentAt(scene, run, frame)),
+		overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, leastSunk(scene), undefined, absentAt(scene, run, frame)),
 	};
 }
 

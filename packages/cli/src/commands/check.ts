@@ -7,7 +7,7 @@ import {
 	type CheckContext,
 	type Finding,
 	findStartOverlaps,
-	LEAST_SUNK,
+	leastSunk,
 	overlapsAt,
 	rapierEngine,
 	runChecks,
@@ -63,7 +63,15 @@ async function findAll(shot: Shot, workshop: Workshop, store: FrameStore | undef
 	const frame = last ? last.firstFrame + last.frames - 1 : 0;
 	const sunk = last && {
 		frame,
-		overlaps: await overlapsAt(scene, rapierEngine, posesAt(store!, frame)!, frame, LEAST_SUNK, undefined, absentAt(scene, store, frame)),
+		overlaps: await overlapsAt(
+			scene,
+			rapierEngine,
+			posesAt(store!, frame)!,
+			frame,
+			leastSunk(scene),
+			undefined,
+			absentAt(scene, store, frame),
+		),
 	};
 	const context: CheckContext = { shot, built, reports, scene, overlaps, sunk, events, run: store };
 	return runChecks(context);

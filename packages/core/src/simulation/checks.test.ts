@@ -20,7 +20,7 @@ import {
 } from "../shot";
 import { joinEvents } from "../takes";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
-import { type Finding, findStartOverlaps, LEAST_SUNK, makeScene, overlapsAt, rapierEngine, runChecks } from ".";
+import { type Finding, findStartOverlaps, leastSunk, makeScene, overlapsAt, rapierEngine, runChecks } from ".";
 import { cutOff } from "./checks/cutOff";
 
 async function check(shot: Shot, without: readonly string[] = ["nothing-below"]): Promise<Finding[]> {
@@ -246,7 +246,7 @@ test.each(["breakwater-strike", "causeway-arch", "slipway-stack", "sign-letters"
 		const { scene, store } = await runShot(shot);
 		const built = await buildBodies(await makeTestWorkshop(), shot);
 		const frame = shot.settings.lastFrame;
-		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, frame, LEAST_SUNK) };
+		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, frame, leastSunk(scene)) };
 		expect(
 			runChecks({ shot, built, reports: new Map(), scene, sunk, events: joinEvents(store), run: store }).map(({ message }) => message),
 		).toEqual([]);
@@ -330,7 +330,7 @@ test("what has sunk deep into something by the end of a run is named with its de
 			built,
 			reports: new Map(),
 			scene,
-			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, 24, LEAST_SUNK) },
+			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, 24, leastSunk(scene)) },
 		});
 	expect(await find(end)).toEqual([]);
 	end[7 * scene.ids.indexOf("crate") + 1]! -= 0.05;

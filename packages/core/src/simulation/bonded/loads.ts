@@ -14,8 +14,8 @@ import { makeStructures, structureOf } from "./structures";
 /** Relative change of loads from which they are looked at again. */
 const LOAD_CHANGE = 0.05;
 /** Iterations a frame, and bonds looked at in all of them together: a large structure goes on in the next frame. */
-const LEAST_ITERATIONS = 5;
-const WORK = 80_000;
+const LEAST_ITERATIONS = 3;
+const WORK = 45_000;
 /** Iterations for looking at a structure once, before anything moves. */
 const PATIENT = 300;
 /** Residual up to which stresses are believed. */

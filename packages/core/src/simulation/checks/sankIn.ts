@@ -1,17 +1,29 @@
 import { formatQuantity, setSettings } from "../../shot";
+import { Kind, type SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
-/** Things sink into each other by a share of their size, as the solver has it; more than this is seen. */
+/** Things sink into each other by a share of their thickness, as the solver has it; more than this is seen. */
 const SHARE = 0.08;
-export const LEAST_SUNK = 0.004; // m
+/** And as a share of the size that most things have in the picture: what lies less deep than this nobody sees. */
+const SEEN = 0.02;
+
+/** The least depth, metres, at which something in something else is seen. */
+export function leastSunk({ count, kind, size }: SimScene): number {
+	const sizes = Array.from({ length: count }, (_, i) => i)
+		.filter((i) => kind[i] === Kind.Active)
+		.map((i) => size[i]!)
+		.sort((a, b) => a - b);
+	return SEEN * (sizes[sizes.length >> 1] ?? 1);
+}
 
 /** How deep things lie in each other when the run ends, where it shows. */
 export const sankIn: Check = {
 	id: "sank-in",
 	find: ({ shot, scene, sunk }): Finding[] => {
 		if (!scene || !sunk) return [];
+		const least = leastSunk(scene);
 		const deep = sunk.overlaps
-			.filter(({ a, b, depth }) => depth > Math.max(LEAST_SUNK, SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!)))
+			.filter(({ a, b, depth }) => depth > Math.max(least, SHARE * Math.min(scene.thickness[a]!, scene.thickness[b]!)))
 			.sort((one, other) => other.depth - one.depth);
 		const worst = deep[0];
 		if (!worst) return [];
