@@ -2,7 +2,7 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import { type Guard, guardsOf, jointLength } from "../../connectors";
 import { compose, IDENTITY, inverse, type Quat, rotate, type Vec3, vec3 } from "../../maths";
 import { Kind, type SimScene } from "../scene";
-import { type Carriers, seatOf } from "./carriers";
+import { type Carriers, HOME, seatOf, standsOn } from "./carriers";
 
 /**
  * Joints of a scene in the library. Springs are none of them: they are our own forces (see `simulation/joints.ts`), since
@@ -50,7 +50,12 @@ function createGuard(
 	const one = root < 0 ? rootPoint : onCarrier(scene, carriers, root, rootPoint, IDENTITY).place;
 	const other = onCarrier(scene, carriers, body, point, IDENTITY).place;
 	const data = RAPIER.JointData.rope(length, vector(one), vector(other));
-	const joint = world.createImpulseJoint(data, root < 0 ? table.world! : bodies[carriers.of[root]!]!, bodies[carriers.of[body]!]!, true);
+	const joint = world.createImpulseJoint(
+		data,
+		root < 0 ? table.world! : bodies[standsOn(carriers, root)]!,
+		bodies[standsOn(carriers, body)]!,
+		true,
+	);
 	table.handles[scene.joints.length + n] = joint.handle;
 }
 
@@ -65,8 +70,8 @@ function createJoint(
 	const { a, b, kind, from, to, turn, options } = scene.joints[n]!;
 	const one = onCarrier(scene, carriers, a, from, turn);
 	const other = b < 0 ? { place: to, turn } : onCarrier(scene, carriers, b, to, turn);
-	const [body1, body2] = [bodies[carriers.of[a]!]!, b < 0 ? table.world! : bodies[carriers.of[b]!]!];
-	if (body1 === body2) return;
+	const [body1, body2] = [bodies[standsOn(carriers, a)]!, b < 0 ? table.world! : bodies[standsOn(carriers, b)]!];
+	if (b >= 0 && carriers.of[a] === carriers.of[b]) return;
 	const data = describe(kind, vector(one.place), vector(other.place), jointLength(scene.joints[n]!));
 	if (!data) return;
 	const joint = world.createImpulseJoint(data, body1, body2, true);
@@ -113,7 +118,7 @@ const X = { x: 1, y: 0, z: 0 };
 function onCarrier(scene: SimScene, carriers: Carriers, i: number, place: Vec3, turn: Quat): { place: Vec3; turn: Quat } {
 	const back = inverse([scene.rotation[4 * i]!, scene.rotation[4 * i + 1]!, scene.rotation[4 * i + 2]!, scene.rotation[4 * i + 3]!]);
 	const local = rotate(back, vec3.subtract(place, [scene.position[3 * i]!, scene.position[3 * i + 1]!, scene.position[3 * i + 2]!]));
-	const seat = seatOf(carriers, i);
+	const seat = standsOn(carriers, i) === carriers.of[i] ? seatOf(carriers, i) : HOME;
 	return { place: vec3.add(seat.translation, rotate(seat.rotation, local)), turn: compose(seat.rotation, compose(back, turn)) };
 }
 

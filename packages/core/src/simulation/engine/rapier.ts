@@ -2,7 +2,20 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
-import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, massOfGroup, seatAt, seatOf } from "./carriers";
+import {
+	type Carriers,
+	decodeCarriers,
+	encodeCarriers,
+	HOME,
+	isAlone,
+	isAtHome,
+	makeCarriers,
+	massOfGroup,
+	SEAT,
+	seatAt,
+	seatOf,
+	standsOn,
+} from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
 import {
@@ -166,8 +179,10 @@ function adapt(
 	const muted = new Set<number>();
 	const pairKey = (a: number, b: number) => (a < b ? a * scene.count + b : b * scene.count + a);
 	const hooks: RAPIER.PhysicsHooks = {
-		filterContactPair: (c1, c2) =>
-			muted.has(pairKey(bodyOf.get(c1)!, bodyOf.get(c2)!)) ? RAPIER.SolverFlags.EMPTY : RAPIER.SolverFlags.COMPUTE_IMPULSE,
+		filterContactPair: (c1, c2) => {
+			const [a, b] = [bodyOf.get(c1)!, bodyOf.get(c2)!];
+			return muted.has(pairKey(a, b)) || isTiedTo(a, b) || isTiedTo(b, a) ? RAPIER.SolverFlags.EMPTY : RAPIER.SolverFlags.COMPUTE_IMPULSE;
+		},
 		filterIntersectionPair: () => false,
 	};
 	let dt = stepSeconds(scene);
@@ -179,15 +194,13 @@ function adapt(
 	const quaternion = { x: 0, y: 0, z: 0, w: 1 };
 	/** Where a contact point was before the step; what is alone or held still is asked where it is remembered. */
 	const groupState = makeBodyState(scene.count);
-	const beforeStep = (collider: RAPIER.Collider, c: number, local: RAPIER.Vector): Vec3 => {
+	const beforeStep = (collider: RAPIER.Collider, i: number, local: RAPIER.Vector): Vec3 => {
 		const t = collider.translationWrtParent() ?? ORIGIN;
 		const q = collider.rotationWrtParent() ?? UPRIGHT;
 		const onCarrier = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], [local.x, local.y, local.z]));
-		const from = isGroup(carriers, c) ? memory : alone;
-		return vec3.add(
-			[from.position[3 * c]!, from.position[3 * c + 1]!, from.position[3 * c + 2]!],
-			rotate([from.rotation[4 * c]!, from.rotation[4 * c + 1]!, from.rotation[4 * c + 2]!, from.rotation[4 * c + 3]!], onCarrier),
-		);
+		const from = carriers.anchored[carrier[i]!] === 0 && isGroup(carriers, carrier[i]!) ? memory : alone;
+		const at = standsOn(carriers, i);
+		return vec3.add(tripleAt(from.position, at), rotate(quatAt(from.rotation, at), onCarrier));
 	};
 	/** Where bodies that move alone were before the step. */
 	let alone = memory;
@@ -199,6 +212,13 @@ function adapt(
 		const [x, y, z] = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], onCarrier));
 		return { x, y, z };
 	};
+	/** Connectors that let no contact through, by body. The library leaves out the two that they tie, but not what holds still with one of them. */
+	const ties = new Map<number, number[]>();
+	for (const [n, { a, b, options }] of scene.joints.entries())
+		if (b >= 0 && options.collide !== "yes") for (const i of [a, b]) ties.set(i, [...(ties.get(i) ?? []), n]);
+	const isTiedTo = (i: number, other: number): boolean =>
+		(ties.get(i) ?? []).some((n) => joints.handles[n] !== -1 && holdsStillWith(endBeside(scene, n, i), other));
+	const holdsStillWith = (i: number, other: number): boolean => carriers.anchored[carrier[i]!] === 1 && carrier[i] === carrier[other];
 	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. */
 	let asked = new Set<number>();
 	const silence = () => {
@@ -207,6 +227,7 @@ function adapt(
 			silent.add(Math.floor(key / scene.count));
 			silent.add(key % scene.count);
 		}
+		for (const [i, list] of ties) if (list.some((n) => carriers.anchored[carrier[endBeside(scene, n, i)]!] === 1)) silent.add(i);
 		for (const i of asked) if (!silent.has(i)) setHooks(i, RAPIER.ActiveHooks.NONE);
 		for (const i of silent) if (!asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		asked = silent;
@@ -216,6 +237,7 @@ function adapt(
 	};
 	// A snapshot holds what was asked when it was taken.
 	for (let i = 0; i < scene.count; i++) setHooks(i, RAPIER.ActiveHooks.NONE);
+	silence();
 	const drain = () => {
 		contacts.count = 0;
 		// An exception in here would be swallowed by the library: nothing in it throws.
@@ -227,7 +249,7 @@ function adapt(
 		count: scene.count,
 		contacts,
 		step() {
-			world.step(queue, muted.size > 0 ? hooks : undefined);
+			world.step(queue, asked.size > 0 ? hooks : undefined);
 			drain();
 		},
 		setStep(seconds) {
@@ -292,6 +314,9 @@ function adapt(
 				const rotation = compose(quatAt(from.rotation, first), inverse(seat.rotation));
 				const translation = vec3.subtract(tripleAt(from.position, first), rotate(rotation, seat.translation));
 				setPose(bodies[c]!, { translation, rotation });
+				if (carriers.anchored[c] === 1)
+					for (const i of carriers.members[c]!)
+						setPose(bodies[i]!, { translation: tripleAt(from.position, i), rotation: quatAt(from.rotation, i) });
 				if (!bodies[c]!.isDynamic()) continue;
 				bodies[c]!.setLinvel(carrierVelocity(bodies[c]!, centreNow(first), from.velocity, from.spin, first), true);
 				bodies[c]!.setAngvel(vectorAt(from.spin, first), true);
@@ -344,7 +369,7 @@ function adapt(
 						for (let k = 0; k < manifold.numContacts(); k++) {
 							const local = flipped ? manifold.localContactPoint2(k) : manifold.localContactPoint1(k);
 							if (!local) continue;
-							const place = beforeStep(collider, carrier[i]!, local);
+							const place = beforeStep(collider, i, local);
 							visit(body, {
 								place,
 								normal: [sign * n.x, sign * n.y, sign * n.z],
@@ -481,6 +506,9 @@ function adapt(
 const ORIGIN = { x: 0, y: 0, z: 0 };
 const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 };
 
+/** The other end of a connector between two bodies. */
+const endBeside = ({ joints }: SimScene, n: number, i: number): number => (joints[n]!.a === i ? joints[n]!.b : joints[n]!.a);
+
 const isGroup = (carriers: Carriers, c: number): boolean => carriers.members[c]!.length > 0 && !isAlone(carriers, carriers.members[c]![0]!);
 
 /** The velocity of a carrier's centre of mass that gives the centre of one of its bodies this velocity. */
@@ -526,10 +554,14 @@ function regroup(
 	held: Uint8Array,
 	groups: readonly Group[],
 ): Set<number> {
-	// Who stays where: by size, so that most colliders stay.
+	// Who stays where: by size, so that most colliders stay. Of what holds still, only who has the body of that name, and holds still.
 	const stays = new Map<number, number>();
-	for (const [n, { bodies: members }] of groups.entries()) {
+	for (const [n, { bodies: members, anchored }] of groups.entries()) {
 		const c = carriers.of[members[0]!]!;
+		if (carriers.anchored[c] === 1) {
+			if (anchored && members.includes(c) && members.every((i) => carriers.of[i] === c)) stays.set(c, n);
+			continue;
+		}
 		const other = stays.get(c);
 		if ((other === undefined || members.length > groups[other]!.bodies.length) && members.every((i) => carriers.of[i] === c))
 			stays.set(c, n);
@@ -537,7 +569,7 @@ function regroup(
 	/** What was held and still is loses members, and that is all. */
 	const isUntouched = (n: number): boolean => {
 		const c = carriers.of[groups[n]!.bodies[0]!]!;
-		return groups[n]!.anchored && carriers.anchored[c] === 1 && stays.get(c) === n;
+		return carriers.anchored[c] === 1 && stays.get(c) === n;
 	};
 	const poses = new Map<number, { translation: Vec3; rotation: Quat }>();
 	const speeds = new Map<number, { velocity: Vec3; spin: Vec3 }>();
@@ -545,8 +577,8 @@ function regroup(
 	for (const [n, { bodies: members }] of groups.entries()) {
 		if (isUntouched(n)) continue;
 		for (const i of members) {
-			const { translation, rotation } = poseOfBody(bodies[carriers.of[i]!]!);
-			const seat = seatOf(carriers, i);
+			const { translation, rotation } = poseOfBody(bodies[standsOn(carriers, i)]!);
+			const seat = isAtHome(carriers, i) ? HOME : seatOf(carriers, i);
 			poses.set(i, {
 				translation: vec3.add(translation, rotate(rotation, seat.translation)),
 				rotation: compose(rotation, seat.rotation),
@@ -566,7 +598,9 @@ function regroup(
 	const homes = groups.map(({ bodies: members }, n) => {
 		const c = carriers.of[members[0]!]!;
 		if (stays.get(c) === n) return c;
-		const own = members.find(isFree) ?? carriers.members.findIndex((_, other) => isFree(other));
+		// Somebody else's only where nobody stands on it.
+		const own =
+			members.find(isFree) ?? carriers.members.findIndex((_, other) => isFree(other) && carriers.anchored[carriers.of[other]!] === 0);
 		taken.add(own);
 		return own;
 	});
@@ -575,29 +609,38 @@ function regroup(
 		carriers.members[c] = [];
 		if (!kept.has(c)) bodies[c]!.setEnabled(false);
 	}
+	const wasAtHome = new Set(
+		groups.flatMap(({ bodies: members }, n) => (isUntouched(n) ? [] : members.filter((i) => isAtHome(carriers, i)))),
+	);
 	for (const [n, group] of groups.entries()) {
 		const members = group.bodies;
 		const c = homes[n]!;
 		const body = bodies[c]!;
-		if (kept.has(c)) {
-			carriers.members[c] = members;
-			continue;
-		}
-		body.setEnabled(true);
-		const remains = stays.get(c) === n;
 		carriers.members[c] = members;
-		carriers.anchored[c] = group.anchored ? 1 : 0;
-		const home = remains ? poseOfBody(body) : poses.get(members[0]!)!;
+		if (kept.has(c)) continue;
+		const first = group.anchored ? c : members[0]!;
+		const remains = stays.get(c) === n && !group.anchored;
+		const home = remains ? poseOfBody(body) : poses.get(first)!;
 		for (const i of members) {
-			const moved = carriers.of[i] !== c;
+			const moves = carriers.of[i] !== c || !remains;
 			carriers.of[i] = c;
 			if (!remains) seatAt(carriers, i, poses.get(i)!, home);
-			if (!remains && i === members[0]) carriers.seat.set([0, 0, 0, 0, 0, 0, 1], 7 * i);
-			if (moved || !remains) reseat(scene, world, body, colliders, bodyOf, carriers, i);
+			if (!remains && i === first) carriers.seat.set([0, 0, 0, 0, 0, 0, 1], SEAT * i);
+			const host = group.anchored ? i : c;
+			if (wasAtHome.has(i) && host !== i) bodies[i]!.setEnabled(false);
+			if (moves && !(wasAtHome.has(i) && (group.anchored || i === first) && host === i))
+				reseat(scene, world, bodies[host]!, colliders, bodyOf, group.anchored ? HOME : seatOf(carriers, i), i);
+			if (!group.anchored || i === c) continue;
+			setPose(bodies[i]!, poses.get(i)!);
+			bodies[i]!.setEnabled(true);
+			bodies[i]!.setBodyType(RAPIER.RigidBodyType.Fixed, false);
 		}
-		if (!remains) {
-			body.setTranslation({ x: home.translation[0], y: home.translation[1], z: home.translation[2] }, false);
-			body.setRotation({ x: home.rotation[0], y: home.rotation[1], z: home.rotation[2], w: home.rotation[3] }, false);
+		carriers.anchored[c] = group.anchored ? 1 : 0;
+		body.setEnabled(true);
+		if (!remains) setPose(body, home);
+		if (group.anchored) {
+			body.setBodyType(RAPIER.RigidBodyType.Fixed, false);
+			continue;
 		}
 		const { mass, centre, inertia, frame } = massOfGroup(scene, carriers, members);
 		carriers.centre.set(centre, 3 * c);
@@ -612,7 +655,7 @@ function regroup(
 		body.setGravityScale(scene.world[members[0]!] === 0 ? 1 : 0, false);
 		body.setLinearDamping(scene.linearDamping[members[0]!]!);
 		body.setAngularDamping(scene.angularDamping[members[0]!]!);
-		const still = group.anchored || members.some((i) => held[i] !== 0);
+		const still = members.some((i) => held[i] !== 0);
 		body.setBodyType(still ? RAPIER.RigidBodyType.Fixed : RAPIER.RigidBodyType.Dynamic, !still);
 		body.recomputeMassPropertiesFromColliders();
 		if (still) continue;
@@ -640,14 +683,13 @@ function reseat(
 	body: RAPIER.RigidBody,
 	colliders: RAPIER.Collider[][],
 	bodyOf: Map<number, number>,
-	carriers: Carriers,
+	seat: { readonly translation: Vec3; readonly rotation: Quat },
 	i: number,
 ): void {
 	for (const collider of colliders[i]!) {
 		bodyOf.delete(collider.handle);
 		world.removeCollider(collider, false);
 	}
-	const seat = seatOf(carriers, i);
 	colliders[i] = describeColliders(scene, i).map((description) => {
 		const { x, y, z } = description.translation;
 		const q = description.rotation;
