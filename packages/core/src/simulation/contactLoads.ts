@@ -11,8 +11,11 @@ export interface ContactLoad {
 	moment: Vec3;
 }
 
-/** What touched the bodies that `wanted` marks in the last step, by body. Along the normals: the engine does not say which way it rubs. */
-export function contactLoads({ scene, engine, after, held }: Omit<Running, "before">, wanted: Uint8Array): Map<number, ContactLoad> {
+/** What touched bodies that matter in the last step, by body. Along the normals: the engine does not say which way it rubs. */
+export function contactLoads(
+	{ scene, engine, after, held }: Omit<Running, "before">,
+	matters: (body: number) => boolean,
+): Map<number, ContactLoad> {
 	const dt = stepSeconds(scene);
 	const { contacts } = engine;
 	const touched = new Map<number, Map<number, number>>();
@@ -21,7 +24,7 @@ export function contactLoads({ scene, engine, after, held }: Omit<Running, "befo
 			[contacts.a[k]!, contacts.b[k]!],
 			[contacts.b[k]!, contacts.a[k]!],
 		] as const) {
-			if (wanted[body] !== 1 || held[body] !== 0 || engine.carrier[body] === engine.carrier[by]) continue;
+			if (!matters(body) || held[body] !== 0 || engine.carrier[body] === engine.carrier[by]) continue;
 			const others = touched.get(body) ?? new Map<number, number>();
 			touched.set(body, others);
 			others.set(by, (others.get(by) ?? 0) + contacts.impulse[k]!);
@@ -32,11 +35,15 @@ export function contactLoads({ scene, engine, after, held }: Omit<Running, "befo
 	for (const [body, others] of touched) {
 		const points: { by: number; place: Vec3; normal: Vec3; weight: number }[] = [];
 		const sums = new Map<number, number>();
-		engine.contactsWith(body, (by, { place, normal, impulse }) => {
-			if (!others.has(by) || impulse <= 0) return;
-			points.push({ by, place, normal, weight: impulse });
-			sums.set(by, (sums.get(by) ?? 0) + impulse);
-		});
+		engine.contactsWith(
+			body,
+			(by) => others.has(by),
+			(by, { place, normal, impulse }) => {
+				if (impulse <= 0) return;
+				points.push({ by, place, normal, weight: impulse });
+				sums.set(by, (sums.get(by) ?? 0) + impulse);
+			},
+		);
 		const load: ContactLoad = { force: vec3.ZERO, moment: vec3.ZERO };
 		const centre = centreOfMass(scene, after, body);
 		for (const { by, place, normal, weight } of points) {

@@ -350,7 +350,12 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks): void {
 function partJoints(run: Run, log: FrameLog): void {
 	const { scene } = run;
 	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && run.joints.broken[n] === 0)) return;
-	for (const { joint, load } of breakJoints(run, run.joints, pushedBodies(run, scene.jointed), contactLoads(run, scene.jointed)))
+	for (const { joint, load } of breakJoints(
+		run,
+		run.joints,
+		pushedBodies(run, scene.jointed),
+		contactLoads(run, (i) => scene.jointed[i] === 1),
+	))
 		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });
 }
 

@@ -6,7 +6,7 @@ import { Kind, stepSeconds } from "../scene";
 import type { BondNet } from "./bondNet";
 import { frameOf, fromFrame, materialSpeed, toFrame } from "./groupFrame";
 import { BOND_WHOLE, type StrikePoint, type Striker, strike } from "./lattice";
-import { partsOf } from "./parts";
+import { partsOff } from "./parts";
 import { type Bonded, type BondState, type BreakEvent, type Running, unsettle } from "./state";
 
 /** Slower touches are loads, not blows. m/s */
@@ -177,8 +177,9 @@ function strikeGroup(
 	for (const body of [...touching].sort((a, b) => a - b)) {
 		const striker = carriers.indexOf(engine.carrier[body]!);
 		const speed = vec3.length(Array.from(strikers[striker]!.velocity) as unknown as Vec3);
-		engine.contactsWith(body, (other, { place, normal, distance }) => {
-			if (engine.carrier[other] !== carrier || distance > speed * dt) return;
+		const isStruck = (other: number) => engine.carrier[other] === carrier;
+		engine.contactsWith(body, isStruck, (other, { place, normal, distance }) => {
+			if (distance > speed * dt) return;
 			const at = toFrame(frame, place);
 			const n = rotate(frame.back, normal);
 			const moved = anchored ? movedAt(state.u, net.centre, other, at, n) : 0;
@@ -229,7 +230,8 @@ function strikeGroup(
 		spin: vec3.add(frame.spin, rotate(frame.turn, tripleAt(state.v, 2 * i + 1))),
 	});
 	// Where nothing broke and nothing moves by itself all stays as it is.
-	const parts = broke.length > 0 ? partsOf(scene, bonded, members) : anchored ? [] : [{ bodies: members, anchored }];
+	const ends = broke.flatMap(({ bond }) => [bonds.a[bond]!, bonds.b[bond]!]);
+	const parts = broke.length > 0 ? partsOff(scene, bonded, members, anchored, ends) : anchored ? [] : [{ bodies: members, anchored }];
 	const groups = parts.map((part) => (part.anchored ? part : { ...part, ...together(run, net, part.bodies, speeds) }));
 	for (const i of members) {
 		bonded.struck[i] = 1;
@@ -280,11 +282,15 @@ function isBacked(run: Running, velocity: Vec3, striker: number, group: number):
 	let pushed: Vec3 = vec3.ZERO;
 	let passed: Vec3 = vec3.ZERO;
 	for (const body of engine.membersOf(striker))
-		engine.contactsWith(body, (other, { normal, impulse }) => {
-			const push = vec3.scale(normal, impulse);
-			if (engine.carrier[other] === group) pushed = vec3.subtract(pushed, push);
-			else if (holdsStill(run, other)) passed = vec3.add(passed, push);
-		});
+		engine.contactsWith(
+			body,
+			(other) => engine.carrier[other] === group || holdsStill(run, other),
+			(other, { normal, impulse }) => {
+				const push = vec3.scale(normal, impulse);
+				if (engine.carrier[other] === group) pushed = vec3.subtract(pushed, push);
+				else passed = vec3.add(passed, push);
+			},
+		);
 	return vec3.dot(passed, pushed) > BACKED * vec3.dot(pushed, pushed) && vec3.dot(pushed, pushed) > 0;
 }
 

@@ -24,6 +24,8 @@ export interface BondNet {
 	readonly young: Float64Array;
 	/** 3 per body, world: centre of mass at the first frame. */
 	readonly centre: Float64Array;
+	/** Bonds to what holds still. */
+	readonly anchors: readonly number[];
 	/** Bonds of each body. */
 	readonly of: readonly (readonly number[])[];
 	/** 1 per body: mean moment of inertia, kg m². */
@@ -60,6 +62,7 @@ export function makeBondNet(scene: SimScene): BondNet {
 		young: new Float64Array(m),
 		centre,
 		inertia,
+		anchors: Array.from({ length: m }, (_, k) => k).filter((k) => scene.kind[bonds.b[k]!] !== Kind.Active),
 		of: Array.from({ length: scene.count }, () => [] as number[]),
 	};
 	for (let k = 0; k < m; k++) {

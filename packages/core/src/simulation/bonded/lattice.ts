@@ -127,6 +127,8 @@ export interface Lattice extends Nodes {
 	/** 1 per body: small steps in a step. */
 	readonly steps: Int32Array;
 	readonly moves: (body: number) => boolean;
+	/** Whether any bond begins to yield before it breaks. */
+	readonly wears: boolean;
 	/** Simulated seconds of the step that is being done. */
 	dt: number;
 	/** Made when the first blow falls. */
@@ -151,6 +153,7 @@ export function makeLattice(
 		stirs: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
 		turns: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
 		moves,
+		wears: bonds.yields.some((share) => share < 1),
 		dt,
 		memory: undefined,
 	};
@@ -246,7 +249,7 @@ export function strike(blow: Blow): Struck {
 		stress: memory.stresses[BREAK * c + 2]!,
 	}));
 	state.set(memory.state);
-	for (let z = 0; z < kernel.quadCount(); z++) {
+	for (let z = 0; lattice.wears && z < kernel.quadCount(); z++) {
 		const first = 4 * memory.quads[z]!;
 		for (let k = first; k < Math.min(bonds.count, first + 4); k++) blow.peak[k] = Math.max(blow.peak[k]!, peakOfLane(memory, k));
 	}

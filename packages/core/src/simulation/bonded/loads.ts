@@ -23,10 +23,10 @@ const BELIEVED = 0.02;
 /** How often a frame breaks by slow loads and looks again, and which bonds go together with the worst. */
 const ROUNDS = 4;
 /**
- * Structures with more bonds than this are looked at once a frame, and not while a blow goes through them: it bears far more, and
+ * Structures of more bodies than this are looked at once a frame, and not while a blow goes through them: it bears far more, and
  * changes them before the look is done. What it has undermined does not wait for longer than so many frames.
  */
-const LARGE = 4000;
+const LARGE = 1400;
 const MOST_PUT_OFF = 3;
 const WITH_THE_WORST = 0.9;
 
@@ -41,7 +41,8 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	const broke: BreakEvent[] = [];
 	const seen = new Set<number>();
 	const first = run.step * scene.settings.fps <= scene.settings.stepsPerSecond;
-	const contacts = contactLoads(run, scene.bonded);
+	const isTied = (i: number): boolean => engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1;
+	const contacts = contactLoads(run, (i) => scene.bonded[i] === 1 && isTied(i));
 	const touched = new Set([...contacts.keys(), ...pushed.keys()].map((i) => engine.carrier[i]!));
 	for (let i = 0; i < scene.count; i++) {
 		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
@@ -50,10 +51,10 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		seen.add(carrier);
 		let members = engine.membersOf(carrier);
 		let anchored = engine.isAnchored(carrier);
-		if (members.length === 1 && !anchored) continue;
+		if (!isTied(i)) continue;
 		// Nothing has changed for what stands by itself, untouched as before.
 		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === Look.Untouched)) continue;
-		if (isPutOff(scene, bonded, members)) continue;
+		if (isPutOff(bonded, members)) continue;
 		const balanced = anchored && !touched.has(carrier) ? Look.Untouched : Look.Balanced;
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
@@ -80,7 +81,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
 			members = rest.bodies;
 			anchored = rest.anchored;
-			if ((members.length === 1 && !anchored) || list.length > LARGE) break;
+			if ((members.length === 1 && !anchored) || members.length > LARGE) break;
 		}
 	}
 	bonded.struck.fill(0);
@@ -98,11 +99,11 @@ function spread(few: Float64Array, members: readonly number[], into: Float64Arra
 }
 
 /** Whether a group's loads wait for a blow to be over; counts how often. */
-function isPutOff(scene: SimScene, bonded: Bonded, members: readonly number[]): boolean {
+function isPutOff(bonded: Bonded, members: readonly number[]): boolean {
 	const { settled } = bonded.state;
 	const first = members[0]!;
 	const times = Math.max(0, settled[first]! + 1 - Look.PutOff);
-	if (bonded.struck[first] === 0 || times === MOST_PUT_OFF || holdingBonds(scene, bonded, members).length <= LARGE) return false;
+	if (bonded.struck[first] === 0 || times === MOST_PUT_OFF || members.length <= LARGE) return false;
 	settled[first] = Look.PutOff + times;
 	return true;
 }

@@ -34,6 +34,58 @@ export function partsOf({ bonds, kind }: SimScene, { net, state, part }: Whereab
 	return bodies.map((list, n) => ({ bodies: list, anchored: anchored[n]! }));
 }
 
+/** A search for who hangs together that has got so far is in what is left, not in a part that has come off. Bodies. */
+const FAR = 64;
+
+/**
+ * Parts that have come off a group whose bonds have broken between these bodies; and, where it held still and does no more, or never
+ * did, what is left of it, last. What is left of a large group is not looked through: searches go out from where it broke, one after
+ * the other. One that comes to an end has found a part; the first to get far is said to be in what is left, and so is one that meets it.
+ */
+export function partsOff(
+	{ bonds, kind }: SimScene,
+	{ net, state, part }: Whereabouts,
+	members: readonly number[],
+	anchored: boolean,
+	broken: readonly number[],
+): Group[] {
+	for (const body of members) part[body] = WAITING;
+	const found: { bodies: number[]; anchored: boolean }[] = [];
+	const rest: number[] = [];
+	for (const first of broken) {
+		if (part[first] !== WAITING) continue;
+		const bodies = [first];
+		part[first] = SEARCHED;
+		let isHeld = false;
+		let isRest = false;
+		for (let at = 0; at < bodies.length && !isRest; at++) {
+			for (const k of net.of[bodies[at]!]!) {
+				if (state.state[k] !== BOND_WHOLE) continue;
+				if (kind[bonds.b[k]!] !== Kind.Active) {
+					isHeld = true;
+					continue;
+				}
+				const other = bonds.a[k] === bodies[at] ? bonds.b[k]! : bonds.a[k]!;
+				if (part[other] === REST) isRest = true;
+				if (part[other] !== WAITING) continue;
+				part[other] = SEARCHED;
+				bodies.push(other);
+			}
+			isRest ||= rest.length === 0 && bodies.length > FAR;
+		}
+		if (!isRest) found.push({ bodies: Array.from(Int32Array.from(bodies).sort()), anchored: isHeld });
+		for (const body of bodies) {
+			part[body] = isRest ? REST : FOUND;
+			if (isRest) rest.push(body);
+		}
+	}
+	const isHeld =
+		anchored && net.anchors.some((k) => state.state[k] === BOND_WHOLE && (part[bonds.a[k]!] === WAITING || part[bonds.a[k]!] === REST));
+	const left = isHeld ? [] : members.filter((body) => part[body] !== FOUND);
+	for (const body of members) part[body] = 0;
+	return left.length === 0 ? found : [...found, { bodies: left, anchored: false }];
+}
+
 /** Bonds that hold bodies of a group together, or to what holds still; ascending. */
 export function holdingBonds({ bonds, kind }: SimScene, { net, state, part }: Whereabouts, members: readonly number[]): number[] {
 	for (const body of members) part[body] = WAITING;
@@ -51,3 +103,6 @@ export function holdingBonds({ bonds, kind }: SimScene, { net, state, part }: Wh
 }
 
 const WAITING = -1;
+const SEARCHED = -2;
+const FOUND = -3;
+const REST = -4;

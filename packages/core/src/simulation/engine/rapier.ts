@@ -359,10 +359,11 @@ function adapt(
 			world.propagateModifiedBodyPositionsToColliders();
 			silence();
 		},
-		contactsWith(i, visit) {
+		contactsWith(i, matters, visit) {
 			for (const collider of colliders[i]!)
 				world.contactPairsWith(collider, (other) => {
 					const body = bodyOf.get(other.handle)!;
+					if (!matters(body)) return;
 					world.contactPair(collider, other, (manifold, flipped) => {
 						const n = manifold.normal();
 						const sign = flipped ? -1 : 1;
@@ -552,8 +553,9 @@ function regroup(
 	bodyOf: Map<number, number>,
 	carriers: Carriers,
 	held: Uint8Array,
-	groups: readonly Group[],
+	parts: readonly Group[],
 ): Set<number> {
+	const groups = withRest(carriers, parts);
 	// Who stays where: by size, so that most colliders stay. Of what holds still, only who has the body of that name, and holds still.
 	const stays = new Map<number, number>();
 	for (const [n, { bodies: members, anchored }] of groups.entries()) {
@@ -669,6 +671,18 @@ function regroup(
 	const changed = new Set([...named, ...homes]);
 	for (const c of kept) changed.delete(c);
 	return changed;
+}
+
+/** And what they leave behind of what holds still: it stays so. */
+function withRest(carriers: Carriers, groups: readonly Group[]): readonly Group[] {
+	const left = new Map<number, Set<number>>();
+	for (const { bodies } of groups)
+		for (const i of bodies) {
+			const c = carriers.of[i]!;
+			if (carriers.anchored[c] === 1) left.set(c, (left.get(c) ?? new Set()).add(i));
+		}
+	const rests = [...left].map(([c, gone]) => carriers.members[c]!.filter((i) => !gone.has(i)));
+	return [...groups, ...rests.filter((bodies) => bodies.length > 0).map((bodies) => ({ bodies, anchored: true }))];
 }
 
 function poseOfBody(body: RAPIER.RigidBody): { translation: Vec3; rotation: Quat } {

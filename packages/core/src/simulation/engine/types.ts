@@ -137,13 +137,14 @@ export interface Engine {
 	isAnchored(carrier: number): boolean;
 	/**
 	 * Puts bodies on carriers of their own, group by group: they stay where they are. All members of every carrier that is
-	 * named must be in some group. Groups with a speed get it; others keep that of their material points.
+	 * named must be in some group, unless it is anchored: then the others stay so. Groups with a speed get it; others keep that of
+	 * their material points.
 	 */
 	regroup(groups: readonly Group[]): void;
 	/** Keeps the state of everything that moves, for `writeState`; call before a step that may be done again, with its state. */
 	remember(before: BodyState): void;
-	/** Contact points of a body with others in the last step, as they were before it moved. */
-	contactsWith(body: number, visit: (other: number, point: ContactPoint) => void): void;
+	/** Contact points of a body with others that matter in the last step, as they were before it moved. */
+	contactsWith(body: number, matters: (other: number) => boolean, visit: (other: number, point: ContactPoint) => void): void;
 	/** Adds an impulse (N s) at a place of the world, and one that turns (N m s), to a body; wakes it. */
 	addImpulse(body: number, impulse: readonly [number, number, number], at: readonly [number, number, number]): void;
 	addTurn(body: number, impulse: readonly [number, number, number]): void;
