@@ -1,7 +1,7 @@
 import { EventKind } from "../cache";
 import { WORLD } from "../connectors";
 import { fromTo } from "../maths";
-import { addArray, addConnector, type Command, type Connector, connectorOf, placeObject, setBody, setSettings } from "../shot";
+import { addArray, addBondSet, addConnector, type Command, type Connector, connectorOf, placeObject, setBody, setSettings } from "../shot";
 import { runShot, shape, shotOf, type TestRun } from "../testing";
 import { spread, springSpeed } from "./joints";
 
@@ -277,6 +277,36 @@ describe("a pin with a cone", () => {
 			expect(Math.max(...held.slice(60))).toBeLessThanOrEqual(Math.max(...held.slice(0, 60)) + 0.1);
 		}
 	});
+});
+
+test("what hangs from one of several bonded bodies that hold still does not bump into the others, unless it shall", async () => {
+	// A post hangs from a slab, and a weight swings towards it.
+	const swing = async (collide: string) => {
+		const run = await runShot(
+			shotOf(
+				shape("wall", "box", { width: 0.5, height: 0.4, depth: 0.5 }, [-0.75, 1, 0]),
+				setBody(["wall"], { kind: "passive" }),
+				shape("slab", "box", { width: 1, height: 0.4, depth: 0.5 }, [0, 1, 0]),
+				shape("post", "box", { width: 0.3, height: 0.5, depth: 0.5 }, [0.35, 0.55, 0]),
+				setBody(["slab", "post"], { kind: "active" }),
+				addBondSet("bonds", {
+					name: "Bonds",
+					options: { by: "near", among: "all", reach: 0.01, on: '"slab" or "post"', strength: "endless", foot: "touching" },
+					changes: [],
+					hidden: false,
+				}),
+				ball("weight", [0, 0.5, 0]),
+				setBody(["weight"], { kind: "active", velocity: [2, 0, 0] }),
+				connector("pin", { a: "weight", b: "slab", from: [0, 0.8, 0], to: [0, 0.8, 0], options: { collide } }),
+				setSettings({ lastFrame: 24 }),
+			),
+		);
+		expect(run.scene.bonds.count).toBe(2);
+		return Math.max(...track(run, "weight", 0, 24));
+	};
+	// v² / 2 g = l (1 − cos φ); the post stands at 0.2 m, the weight is 0.1 m thick.
+	expect(await swing("no")).toBeCloseTo(0.3 * Math.sqrt(1 - (1 - 4 / (2 * 9.81 * 0.3)) ** 2), 1);
+	expect(await swing("yes")).toBeLessThan(0.105);
 });
 
 test("a spring by axis holds turns about its own axes with their shares only", async () => {

@@ -39,7 +39,7 @@ const FAR = 64;
 
 /**
  * Parts that have come off a group whose bonds have broken between these bodies; and, where it held still and does no more, or never
- * did, what is left of it, last. What is left of a large group is not looked through: searches go out from where it broke, one after
+ * did, what is left of it; in the order of their first bodies. What is left of a large group is not looked through: searches go out from where it broke, one after
  * the other. One that comes to an end has found a part; the first to get far is said to be in what is left, and so is one that meets it.
  */
 export function partsOff(
@@ -83,7 +83,8 @@ export function partsOff(
 		anchored && net.anchors.some((k) => state.state[k] === BOND_WHOLE && (part[bonds.a[k]!] === WAITING || part[bonds.a[k]!] === REST));
 	const left = isHeld ? [] : members.filter((body) => part[body] !== FOUND);
 	for (const body of members) part[body] = 0;
-	return left.length === 0 ? found : [...found, { bodies: left, anchored: false }];
+	const parts = left.length === 0 ? found : [...found, { bodies: left, anchored: false }];
+	return parts.sort((one, other) => one.bodies[0]! - other.bodies[0]!);
 }
 
 /** Bonds that hold bodies of a group together, or to what holds still; ascending. */

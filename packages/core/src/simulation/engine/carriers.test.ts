@@ -4,10 +4,10 @@ import { makeTestWorkshop, shape, shotOf } from "../../testing";
 import { makeScene, rapierEngine } from "..";
 import { makeBodyState } from "./types";
 
-test("bodies can be put together and taken apart in any order: each is on one carrier, and stays where it is", async () => {
+test("bodies can be put together and taken apart in any order: each is on one carrier, stays where it is, and is met by others", async () => {
 	const ids = ["a", "b", "c", "d", "e", "f"];
 	const shot = shotOf(
-		...ids.map((id, n) => shape(id, "box", { width: 0.9, height: 0.9, depth: 0.9 }, [n, 1, 0])),
+		...ids.map((id, n) => shape(id, "box", { width: 1.02, height: 0.9, depth: 0.9 }, [n, 1, 0])),
 		setBody(ids, { kind: "active" }),
 		setSettings({ gravity: [0, 0, 0] }),
 	);
@@ -25,6 +25,12 @@ test("bodies can be put together and taken apart in any order: each is on one ca
 		for (const [k, value] of where().entries()) expect(value).toBeCloseTo(before[k]!, 5);
 	};
 	const free = (...bodies: number[]) => ({ bodies, anchored: false });
+	const held = (...bodies: number[]) => ({ bodies, anchored: true });
+	// Each reaches a little into the next: whoever is on another carrier is met, whatever became of its colliders.
+	const expectMeetings = () => {
+		const pairs = [0, 1, 2, 3, 4].filter((i) => engine.carrier[i] !== engine.carrier[i + 1]).map((i) => [i, i + 1]);
+		expect(engine.overlaps(0.01).map(({ a, b }) => [a, b])).toEqual(pairs);
+	};
 	// The group of 0 moves to another carrier, and another one comes to sit on that of a body that is elsewhere.
 	for (const groups of [
 		[free(0, 1, 2, 3)],
@@ -43,6 +49,11 @@ test("bodies can be put together and taken apart in any order: each is on one ca
 		[free(1, 2, 3, 4, 5), free(0)],
 		[free(3, 4, 5), free(1, 2)],
 		[free(2), free(1)],
+		[free(0, 1, 2, 3, 4, 5)],
+		// Half of it stays on a carrier that has the name of one in the other half.
+		[free(3, 4, 5), free(0, 1, 2)],
+		[free(0, 1, 2, 3, 4, 5)],
+		[held(0, 1, 2, 3, 4, 5)],
 	]) {
 		engine.regroup(groups);
 		for (const { bodies } of groups) {
@@ -50,8 +61,30 @@ test("bodies can be put together and taken apart in any order: each is on one ca
 			expect([...engine.membersOf(engine.carrier[bodies[0]!]!)].sort()).toEqual([...bodies].sort());
 		}
 		expectPlaces();
+		expectMeetings();
 	}
+	// What is left of what holds still need not be named.
+	for (const [groups, left] of [
+		[[free(3)], [0, 1, 2, 4, 5]],
+		// The one whose name the carrier has.
+		[[free(0)], [1, 2, 4, 5]],
+		[
+			[free(2), held(1)],
+			[4, 5],
+		],
+		[[free(4, 5)], []],
+	] as const) {
+		engine.regroup(groups);
+		for (const { bodies, anchored } of groups) {
+			const c = engine.carrier[bodies[0]!]!;
+			expect([...engine.membersOf(c), engine.isAnchored(c)]).toEqual([...bodies, anchored]);
+		}
+		for (const i of left) expect([...engine.membersOf(engine.carrier[i]!), engine.isAnchored(engine.carrier[i]!)]).toEqual([...left, true]);
+		expectPlaces();
+		expectMeetings();
+	}
+	expect([0, 1, 2, 3, 4, 5].filter((i) => !engine.moves(i))).toEqual([1]);
 	engine.step();
-	expectPlaces();
+	for (const [k, value] of where().entries()) expect(Math.abs(value - before[k]!)).toBeLessThan(0.02);
 	engine.dispose();
 });

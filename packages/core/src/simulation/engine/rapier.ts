@@ -611,9 +611,9 @@ function regroup(
 		carriers.members[c] = [];
 		if (!kept.has(c)) bodies[c]!.setEnabled(false);
 	}
-	const wasAtHome = new Set(
-		groups.flatMap(({ bodies: members }, n) => (isUntouched(n) ? [] : members.filter((i) => isAtHome(carriers, i)))),
-	);
+	const moving = groups.flatMap(({ bodies: members }, n) => (isUntouched(n) ? [] : members));
+	const wasAtHome = new Set(moving.filter((i) => isAtHome(carriers, i)));
+	const stoodApart = new Set(moving.filter((i) => carriers.anchored[carriers.of[i]!] === 1));
 	for (const [n, group] of groups.entries()) {
 		const members = group.bodies;
 		const c = homes[n]!;
@@ -629,7 +629,7 @@ function regroup(
 			if (!remains) seatAt(carriers, i, poses.get(i)!, home);
 			if (!remains && i === first) carriers.seat.set([0, 0, 0, 0, 0, 0, 1], SEAT * i);
 			const host = group.anchored ? i : c;
-			if (wasAtHome.has(i) && host !== i) bodies[i]!.setEnabled(false);
+			if (stoodApart.has(i) && host !== i) bodies[i]!.setEnabled(false);
 			if (moves && !(wasAtHome.has(i) && (group.anchored || i === first) && host === i))
 				reseat(scene, world, bodies[host]!, colliders, bodyOf, group.anchored ? HOME : seatOf(carriers, i), i);
 			if (!group.anchored || i === c) continue;
