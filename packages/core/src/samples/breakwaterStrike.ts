@@ -41,6 +41,11 @@ export const breakwaterStrike: Sample = {
 				uneven: 0.3,
 				grain: 0.5,
 				seed: 4,
+				// What comes off small comes off as rubble.
+				dust: 0.265,
+				dustAfter: 0.25,
+				leaves: "stones",
+				stones: 6,
 			},
 			// Its bedding goes deep.
 			changes: [{ id: "bedding", bodies: [], rule: "height < 0.45 m", strokes: [], reach: 0, factor: 3 }],
