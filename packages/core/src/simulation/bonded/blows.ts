@@ -6,7 +6,7 @@ import { Kind, stepSeconds } from "../scene";
 import type { BondNet } from "./bondNet";
 import { frameOf, fromFrame, materialSpeed, toFrame } from "./groupFrame";
 import { BOND_WHOLE, type StrikePoint, type Striker, strike } from "./lattice";
-import { partsOff } from "./parts";
+import { isTied, partsOff } from "./parts";
 import { type Bonded, type BondState, type BreakEvent, type Running, unsettle } from "./state";
 
 /** Slower touches are loads, not blows. m/s */
@@ -38,7 +38,7 @@ interface Struck {
 
 /** Blows of the last step that may break something. `keyed`: bodies that go by their keys. */
 function findStruck(run: Running, { net, state, left }: Bonded, keyed: readonly number[]): Struck[] {
-	const { scene, engine, before, held } = run;
+	const { scene, engine, before } = run;
 	const { bonds, kind } = scene;
 	const dt = stepSeconds(scene);
 	const found = new Map<number, Struck>();
@@ -56,22 +56,21 @@ function findStruck(run: Running, { net, state, left }: Bonded, keyed: readonly 
 			const bears = Math.min(bonds.tension[k]!, bonds.shear[k]!) * bonds.area[k]! * left[k]!;
 			return Math.max(impulse / dt, Math.sqrt(net.stiffness[5 * k]! * net.young[k]! * impulse * approach)) >= WORTH_LOOKING * bears;
 		});
-	const isTied = (i: number): boolean =>
-		scene.bonded[i] === 1 && held[i] === 0 && (engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1);
 	const { contacts } = engine;
 	for (let k = 0; k < contacts.count; k++)
 		for (const [body, by] of [
 			[contacts.a[k]!, contacts.b[k]!],
 			[contacts.b[k]!, contacts.a[k]!],
 		] as const) {
-			if (!isTied(body) || engine.carrier[body] === engine.carrier[by]) continue;
+			if (!isTied(run, body) || engine.carrier[body] === engine.carrier[by]) continue;
 			const approach = engine.touch(by, body, before)?.approach ?? 0;
 			if (approach >= BLOW_SPEED && worthIt(body, contacts.impulse[k]!, approach)) note(body, by);
 		}
 	// Keyed things exert no force on what is held, in the engine.
 	for (const by of keyed)
 		engine.nearKeyed(by, (body, { approach, distance }) => {
-			if (body !== by && kind[body] === Kind.Active && isTied(body) && approach >= BLOW_SPEED && distance <= approach * dt) note(body, by);
+			if (body !== by && kind[body] === Kind.Active && isTied(run, body) && approach >= BLOW_SPEED && distance <= approach * dt)
+				note(body, by);
 		});
 	return [...found.values()].sort((x, y) => x.carrier - y.carrier);
 }

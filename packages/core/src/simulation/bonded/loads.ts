@@ -7,7 +7,7 @@ import { balance, stressOf } from "./equilibrium";
 import { atFirstFrame } from "./firstFrame";
 import { frameOf } from "./groupFrame";
 import { BOND_BROKEN, type Break, BreakMode } from "./lattice";
-import { holdingBonds, partsOf } from "./parts";
+import { holdingBonds, isTied, partsOf } from "./parts";
 import { type Bonded, type BondState, type BreakEvent, Look, type Running } from "./state";
 import { makeStructures, structureOf } from "./structures";
 
@@ -35,23 +35,21 @@ const WITH_THE_WORST = 0.9;
  * on them. Returns what broke.
  */
 export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<number, Vec3>): BreakEvent[] {
-	const { scene, engine, held } = run;
+	const { scene, engine } = run;
 	const { bonds } = scene;
 	const { state } = bonded;
 	const broke: BreakEvent[] = [];
 	const seen = new Set<number>();
 	const first = run.step * scene.settings.fps <= scene.settings.stepsPerSecond;
-	const isTied = (i: number): boolean => engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1;
-	const contacts = contactLoads(run, (i) => scene.bonded[i] === 1 && isTied(i));
+	const contacts = contactLoads(run, (i) => isTied(run, i));
 	const touched = new Set([...contacts.keys(), ...pushed.keys()].map((i) => engine.carrier[i]!));
 	for (let i = 0; i < scene.count; i++) {
-		if (scene.bonded[i] !== 1 || held[i] !== 0) continue;
+		if (!isTied(run, i)) continue;
 		const carrier = engine.carrier[i]!;
 		if (seen.has(carrier)) continue;
 		seen.add(carrier);
 		let members = engine.membersOf(carrier);
 		let anchored = engine.isAnchored(carrier);
-		if (!isTied(i)) continue;
 		// Nothing has changed for what stands by itself, untouched as before.
 		if (anchored && !touched.has(carrier) && members.every((body) => state.settled[body] === Look.Untouched)) continue;
 		if (isPutOff(bonded, members)) continue;

@@ -1,7 +1,12 @@
 import type { Group } from "../engine";
+import type { Running } from "../running";
 import { Kind, type SimScene } from "../scene";
 import { BOND_WHOLE } from "./lattice";
 import type { Whereabouts } from "./state";
+
+/** Whether bonds hold a body to others that have it move with them, or to what holds still. */
+export const isTied = ({ scene, engine, held }: Pick<Running, "scene" | "engine" | "held">, i: number): boolean =>
+	scene.bonded[i] === 1 && held[i] === 0 && (engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1);
 
 /** Connected parts of bodies over bonds that hold. `members` and bodies of parts ascending. */
 export function partsOf({ bonds, kind }: SimScene, { net, state, part }: Whereabouts, members: readonly number[]): Group[] {
