@@ -53,9 +53,11 @@ const GONE: u8 = 2;
 
 /** Roles of bodies in a blow: of what is struck, or what holds still; others have none. */
 const MEMBER: u8 = 1;
-/** Marks of bodies: something pulls at it; its bonds are awake. */
+/** Marks of bodies: something pulls at it; its bonds are awake; and whether it is listed as one that has moved. */
 const PULLED: u8 = 1;
 const STIRRED: u8 = 2;
+const WORKED: u8 = 3;
+const MOVED: u8 = 4;
 
 /** Broken faces leave each other after slipping so far, metres, or turning so far, radians squared. */
 const SLIP: f32 = 0.06;
@@ -154,8 +156,9 @@ function belongs(bond: i32): bool {
 
 /** Something pulls at a body from now on. */
 function pullAt(body: i32): void {
-	if (load<u8>(marks + body) !== 0 || load<u8>(roles + body) !== MEMBER) return;
-	store<u8>(marks + body, PULLED);
+	const mark = load<u8>(marks + body);
+	if ((mark & WORKED) !== 0 || load<u8>(roles + body) !== MEMBER) return;
+	store<u8>(marks + body, mark | PULLED);
 	enlist(nodeList, reached++, body);
 	const m = motions + MOTION * body;
 	const b = bodies + BODY * body;
@@ -193,8 +196,9 @@ function wakeAndPull(quad: i32): void {
 /** A body moves so fast that its bonds matter. */
 export function stir(body: i32): void {
 	pullAt(body);
-	if (load<u8>(marks + body) !== PULLED) return;
-	store<u8>(marks + body, STIRRED);
+	const mark = load<u8>(marks + body);
+	if ((mark & WORKED) !== PULLED) return;
+	store<u8>(marks + body, (mark & MOVED) | STIRRED);
 	const m = motions + MOTION * body;
 	store<f64>(m, Infinity, 112);
 	store<f64>(m, Infinity, 120);
@@ -224,6 +228,7 @@ function press(bond: i32): void {
 export function resume(list: usize, count: i32, share: f32): void {
 	for (let z = 0; z < count; z++) {
 		const body = listed(list, z);
+		store<u8>(marks + body, MOVED);
 		const m = motions + MOTION * body;
 		const b = bodies + BODY * body;
 		if (!isFast(v128.load(m, 48), v128.load(m, 64), v128.load(m, 80), load<f64>(b, 16), load<f64>(b, 24)))
@@ -264,6 +269,30 @@ export function resume(list: usize, count: i32, share: f32): void {
 			}
 	}
 }
+/**
+ * Lets what has become slow come to rest in the midst of a step, as `resume` does when one begins. Adds what has moved since to the list;
+ * returns its length.
+ */
+export function calmDown(list: usize, count: i32, share: f32): i32 {
+	for (let z = 0; z < reached; z++) {
+		const body = listed(nodeList, z);
+		if ((load<u8>(marks + body) & MOVED) === 0) enlist(list, count++, body);
+	}
+	letGo();
+	resume(list, count, share);
+	return count;
+}
+
+/** Nothing is awake. */
+function letGo(): void {
+	for (let z = 0; z < reached; z++) store<u8>(marks + listed(nodeList, z), 0);
+	for (let z = 0; z < fours; z++) store<u8>(quadMarks + listed(quadList, z), 0);
+	for (let z = 0; z < faces; z++) store<u8>(rubMarks + listed(rubList, z), 0);
+	reached = 0;
+	fours = 0;
+	faces = 0;
+}
+
 /** Where bonds see a body from now on, with the damping's share in it; no force on it. */
 export function place(body: i32): void {
 	const m = motions + MOTION * body;
@@ -592,8 +621,7 @@ function push(n: usize, fx: f32, fy: f32, fz: f32, x: f32, y: f32, z: f32): void
 export function end(list: usize, count: i32): void {
 	for (let z = 0; z < count; z++) forget(listed(list, z));
 	for (let z = 0; z < reached; z++) forget(listed(nodeList, z));
-	for (let z = 0; z < fours; z++) store<u8>(quadMarks + listed(quadList, z), 0);
-	for (let z = 0; z < faces; z++) store<u8>(rubMarks + listed(rubList, z), 0);
+	letGo();
 }
 
 function forget(body: i32): void {

@@ -164,10 +164,37 @@ test("slow bodies come to rest, where they are, unless a bond pulls at them; fas
 	const awake = new Set(endsOf(6).flatMap((i) => net.of[i]!.map((k) => k >> 2)));
 	expect(new Set(pulledAt.memory.quads.subarray(0, pulledAt.memory.kernel.quadCount()))).toEqual(awake);
 
+	// Once its bond is as strong as the others again, nothing is left to work on; where it has come to is not forgotten.
+	const { memory, of, moved } = pulledAt;
+	memory.kernel.move();
+	setStrength(memory, of, 6, 1);
+	const place = memory.motion[MOTION * endsOf(6)[0]!];
+	expect(memory.kernel.calmDown(memory.moved.byteOffset, moved, 0.1)).toBe(moved);
+	expect([memory.kernel.quadCount(), memory.kernel.reachedCount()]).toEqual([0, 0]);
+	expect(memory.motion[MOTION * endsOf(6)[0]!]).toBe(place);
+
 	const fast = laidOut({ stirs: 10, limit: 1e30 });
 	const speed = MOTION * 5 + MOTION_SPEED;
 	fast.memory.motion[speed + 4] = -11;
 	goOn(fast);
 	expect(fast.memory.motion[speed + 4]).toBe(-11);
 	expect(new Set(fast.memory.quads.subarray(0, fast.memory.kernel.quadCount()))).toEqual(new Set(net.of[5]!.map((k) => k >> 2)));
+});
+
+test("what was pulled at from rest is among what has moved when a step goes on", () => {
+	const laid = laidOut({ stirs: 10, limit: 1e30 });
+	const { memory, u, v } = laid;
+	memory.kernel.end(memory.moved.byteOffset, laid.moved);
+	// Only one moves, and its neighbours are pulled at.
+	for (let d = 0; d < 6; d++) for (const i of EVERYBODY) if (i !== 5) [u[6 * i + d], v[6 * i + d]] = [0, 0];
+	v[30] = 20;
+	memory.kernel.begin(STEP, DAMPING);
+	expect(fillMotions(memory, EVERYBODY, u, v)).toBe(1);
+	memory.kernel.resume(memory.moved.byteOffset, 1, 0.1);
+	memory.kernel.pull();
+	memory.kernel.move();
+	const reached = Array.from(memory.nodes.subarray(0, memory.kernel.reachedCount()));
+	expect(reached.length).toBeGreaterThan(1);
+	const count = memory.kernel.calmDown(memory.moved.byteOffset, 1, 0.1);
+	expect(Array.from(memory.moved.subarray(0, count)).sort()).toEqual(reached.sort());
 });

@@ -113,10 +113,12 @@ const COUPLING = 1.5;
 const CONTACT_DAMPING = 0.3;
 
 /**
- * Waves that load bonds by less than this share of their strength are not followed, nor are their remains from step to step: a wave at
+ * Waves that load bonds by less than this share of their strength are not followed, nor are their remains kept for long: a wave at
  * speed v loads a bond by v √(k m) (σ = ρ c v). What is left out breaks nothing by itself, and changes by as little what else does.
  */
 const STIRS_FROM = 0.1;
+/** Small steps after which what has become slow comes to rest: a wave that has passed leaves half of what it has woken still moving a little. */
+const CALM_EVERY = 12;
 /** Of bonds that never break, Pa, for that. */
 const USUAL_STRENGTH = 1e6;
 
@@ -232,13 +234,27 @@ export function strike(blow: Blow): Struck {
 	memory.state.set(state);
 	for (const i of members) roles[i] = Role.Member;
 	kernel.begin(h, (2 * DAMPING) / highest);
-	const moved = fillMotions(memory, members, u, v);
+	let moved = fillMotions(memory, members, u, v);
 	kernel.resume(memory.moved.byteOffset, moved, STIRS_FROM);
-	for (const { body } of blow.points) kernel.stir(body);
+	const stirStruck = (): void => {
+		for (const { body } of blow.points) kernel.stir(body);
+	};
+	const notePeaks = (): void => {
+		for (let z = 0; lattice.wears && z < kernel.quadCount(); z++) {
+			const first = 4 * memory.quads[z]!;
+			for (let k = first; k < Math.min(bonds.count, first + 4); k++) blow.peak[k] = Math.max(blow.peak[k]!, peakOfLane(memory, k));
+		}
+	};
+	stirStruck();
 	const contacts = blow.points.map((point) => contactOf(blow, point));
 	steady(contacts, blow.strikers, lattice.mass, lattice.inertia, h);
 	let count = 0;
 	for (let step = 0; step < steps; step++) {
+		if (step > 0 && step % CALM_EVERY === 0) {
+			notePeaks();
+			moved = kernel.calmDown(memory.moved.byteOffset, moved, STIRS_FROM);
+			stirStruck();
+		}
 		count = kernel.pull();
 		for (const contact of contacts) meet(contact, blow.strikers[contact.striker]!, memory, h);
 		kernel.move();
@@ -249,10 +265,7 @@ export function strike(blow: Blow): Struck {
 		stress: memory.stresses[BREAK * c + 2]!,
 	}));
 	state.set(memory.state);
-	for (let z = 0; lattice.wears && z < kernel.quadCount(); z++) {
-		const first = 4 * memory.quads[z]!;
-		for (let k = first; k < Math.min(bonds.count, first + 4); k++) blow.peak[k] = Math.max(blow.peak[k]!, peakOfLane(memory, k));
-	}
+	notePeaks();
 	takeMotions(memory, memory.moved, moved, u, v);
 	takeMotions(memory, memory.nodes, kernel.reachedCount(), u, v);
 	kernel.end(memory.moved.byteOffset, moved);

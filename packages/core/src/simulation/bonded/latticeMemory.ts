@@ -45,6 +45,7 @@ interface Kernel {
 	setUp(table: number, friction: number): void;
 	begin(smallStep: number, damping: number): void;
 	resume(list: number, count: number, share: number): void;
+	calmDown(list: number, count: number, share: number): number;
 	stir(body: number): void;
 	pull(): number;
 	move(): void;
