@@ -132,7 +132,7 @@ test("sample, run and bake go all the way, and the same shot gives the same hash
 	const report = json("run.json");
 	expect(report).toMatchObject({
 		frames: 30,
-		bodies: 344,
+		bodies: 668,
 		hash: expect.stringMatching(/^[0-9a-f]{64}$/),
 		events: { breaks: expect.any(Number) },
 		checks: [],

@@ -203,6 +203,7 @@ function strikeGroup(
 		lattice: bonded.lattice,
 		net,
 		bonds,
+		anchored,
 		members,
 		state: state.state,
 		left,

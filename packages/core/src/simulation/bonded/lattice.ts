@@ -66,6 +66,8 @@ export interface Blow {
 	readonly lattice: Lattice;
 	readonly net: BondNet;
 	readonly bonds: Bonds;
+	/** Whether something that holds still holds the group, and takes up the momentum of what comes to rest. */
+	readonly anchored: boolean;
 	/** Bodies of the group that is struck. */
 	readonly members: readonly number[];
 	/** 1 per bond of the scene; changed. */
@@ -250,7 +252,7 @@ export function strike(blow: Blow): Struck {
 	steady(contacts, blow.strikers, lattice.mass, lattice.inertia, h);
 	let count = 0;
 	for (let step = 0; step < steps; step++) {
-		if (step > 0 && step % CALM_EVERY === 0) {
+		if (blow.anchored && step > 0 && step % CALM_EVERY === 0) {
 			notePeaks();
 			moved = kernel.calmDown(memory.moved.byteOffset, moved, STIRS_FROM);
 			stirStruck();
