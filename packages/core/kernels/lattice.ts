@@ -251,7 +251,7 @@ export function resume(list: usize, count: i32, share: f32): void {
 	for (let z = 0; z < looked; z++) {
 		const quad = listed(roomList, z);
 		const q = quads + QUAD * quad;
-		// Waking sets what was highest back: all lanes are asked first.
+		// Waking sets what was highest back: all lanes are asked first. What an earlier one has woken is awake, which is enough.
 		const strained = i32x4.bitmask(f32x4.gt(v128.load(q, PEAK), f32x4.splat(share)));
 		for (let lane = 0; lane < 4; lane++)
 			if ((strained & (1 << lane)) !== 0) {
@@ -269,6 +269,7 @@ export function resume(list: usize, count: i32, share: f32): void {
 			}
 	}
 }
+
 /**
  * Lets what has become slow come to rest in the midst of a step, as `resume` does when one begins. Adds what has moved since to the list;
  * returns its length.
