@@ -99,6 +99,12 @@ test("wave and whirl: a lifting force on keys passes baskets that wake by frame,
 	await press(page, "Turn Push off");
 	await page.waitForSelector("::-p-aria([name='Turn Push on'])");
 	await handOver(session, 18, counter);
+	// Forces are shown by the stage also where its page is the first that is opened.
+	await page.keyboard.press("5");
+	await page.waitForFunction(() => location.pathname.endsWith("/push"));
+	await page.reload({ waitUntil: "networkidle2" });
+	await until(page, (s: any) => s.showForces && s.bodies.length > 0);
+	await page.waitForSelector("::-p-aria([name='Forces'][role='button'])");
 	expect(session.errors).toEqual([]);
 });
 

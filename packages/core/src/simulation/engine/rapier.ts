@@ -2,33 +2,12 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
-import {
-	type Carriers,
-	decodeCarriers,
-	encodeCarriers,
-	HOME,
-	isAlone,
-	isAtHome,
-	makeCarriers,
-	massOfGroup,
-	SEAT,
-	seatAt,
-	seatOf,
-	standsOn,
-} from "./carriers";
+import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
-import {
-	type BodyState,
-	type Contacts,
-	type Engine,
-	type EngineFactory,
-	type Group,
-	type KeyedPose,
-	makeBodyState,
-	type Overlap,
-	type Touch,
-} from "./types";
+import { setPose, xyz, xyzw } from "./poses";
+import { regroup } from "./regroup";
+import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
 
 /**
  * The one file that knows the physics library. Always the SIMD build: its results differ from the plain builds, and
@@ -345,7 +324,7 @@ function adapt(
 		membersOf: (c) => carriers.members[c]!,
 		isAnchored: (c) => carriers.anchored[c] === 1,
 		regroup(list) {
-			const changed = regroup(scene, world, bodies, colliders, bodyOf, carriers, held, list);
+			const changed = regroup({ scene, world, bodies, colliders, bodyOf, carriers, held }, list);
 			for (const known of standing.values()) for (const c of changed) known[c] = 0;
 			// Colliders of what has changed may be new.
 			for (const i of asked) if (changed.has(carrier[i]!)) asked.delete(i);
@@ -540,182 +519,6 @@ function readMember(scene: SimScene, carriers: Carriers, from: BodyState, c: num
 	into.awake[i] = from.awake[c]!;
 }
 
-/**
- * Puts bodies on carriers group by group. A carrier that is left keeps the first group that has most of its members, so
- * that fewest colliders move; the others take carriers that stand empty. Returns the carriers on which something is new or gone
- * that does not stand still as before.
- */
-function regroup(
-	scene: SimScene,
-	world: RAPIER.World,
-	bodies: readonly RAPIER.RigidBody[],
-	colliders: RAPIER.Collider[][],
-	bodyOf: Map<number, number>,
-	carriers: Carriers,
-	held: Uint8Array,
-	parts: readonly Group[],
-): Set<number> {
-	const groups = withRest(carriers, parts);
-	// Who stays where: by size, so that most colliders stay. Of what holds still, only who has the body of that name, and holds still.
-	const stays = new Map<number, number>();
-	for (const [n, { bodies: members, anchored }] of groups.entries()) {
-		const c = carriers.of[members[0]!]!;
-		if (carriers.anchored[c] === 1) {
-			if (anchored && members.includes(c) && members.every((i) => carriers.of[i] === c)) stays.set(c, n);
-			continue;
-		}
-		const other = stays.get(c);
-		if ((other === undefined || members.length > groups[other]!.bodies.length) && members.every((i) => carriers.of[i] === c))
-			stays.set(c, n);
-	}
-	/** What was held and still is loses members, and that is all. */
-	const isUntouched = (n: number): boolean => {
-		const c = carriers.of[groups[n]!.bodies[0]!]!;
-		return carriers.anchored[c] === 1 && stays.get(c) === n;
-	};
-	const poses = new Map<number, { translation: Vec3; rotation: Quat }>();
-	const speeds = new Map<number, { velocity: Vec3; spin: Vec3 }>();
-	const oldCentres = new Map<number, Vec3>();
-	for (const [n, { bodies: members }] of groups.entries()) {
-		if (isUntouched(n)) continue;
-		for (const i of members) {
-			const { translation, rotation } = poseOfBody(bodies[standsOn(carriers, i)]!);
-			const seat = isAtHome(carriers, i) ? HOME : seatOf(carriers, i);
-			poses.set(i, {
-				translation: vec3.add(translation, rotate(rotation, seat.translation)),
-				rotation: compose(rotation, seat.rotation),
-			});
-		}
-		// What it moves with unless a speed is given: the velocity of the material at its centre, found below.
-		const body = bodies[carriers.of[members[0]!]!]!;
-		const [v, w, c] = [body.linvel(), body.angvel(), body.worldCom()];
-		speeds.set(n, { velocity: [v.x, v.y, v.z], spin: [w.x, w.y, w.z] });
-		oldCentres.set(n, [c.x, c.y, c.z]);
-	}
-	const named = new Set<number>();
-	for (const { bodies: members } of groups) for (const i of members) named.add(carriers.of[i]!);
-	// Carriers that stand empty, or will: there are as many as bodies, so there is always one.
-	const taken = new Set<number>(stays.keys());
-	const isFree = (c: number): boolean => (carriers.members[c]!.length === 0 || named.has(c)) && !taken.has(c);
-	const homes = groups.map(({ bodies: members }, n) => {
-		const c = carriers.of[members[0]!]!;
-		if (stays.get(c) === n) return c;
-		// Somebody else's only where nobody stands on it.
-		const own =
-			members.find(isFree) ?? carriers.members.findIndex((_, other) => isFree(other) && carriers.anchored[carriers.of[other]!] === 0);
-		taken.add(own);
-		return own;
-	});
-	const kept = new Set(groups.flatMap((_, n) => (isUntouched(n) ? [homes[n]!] : [])));
-	for (const c of named) {
-		carriers.members[c] = [];
-		if (!kept.has(c)) bodies[c]!.setEnabled(false);
-	}
-	const moving = groups.flatMap(({ bodies: members }, n) => (isUntouched(n) ? [] : members));
-	const wasAtHome = new Set(moving.filter((i) => isAtHome(carriers, i)));
-	const stoodApart = new Set(moving.filter((i) => carriers.anchored[carriers.of[i]!] === 1));
-	for (const [n, group] of groups.entries()) {
-		const members = group.bodies;
-		const c = homes[n]!;
-		const body = bodies[c]!;
-		carriers.members[c] = members;
-		if (kept.has(c)) continue;
-		const first = group.anchored ? c : members[0]!;
-		const remains = stays.get(c) === n && !group.anchored;
-		const home = remains ? poseOfBody(body) : poses.get(first)!;
-		for (const i of members) {
-			const moves = carriers.of[i] !== c || !remains;
-			carriers.of[i] = c;
-			if (!remains) seatAt(carriers, i, poses.get(i)!, home);
-			if (!remains && i === first) carriers.seat.set([0, 0, 0, 0, 0, 0, 1], SEAT * i);
-			const host = group.anchored ? i : c;
-			if (stoodApart.has(i) && host !== i) bodies[i]!.setEnabled(false);
-			if (moves && !(wasAtHome.has(i) && (group.anchored || i === first) && host === i))
-				reseat(scene, world, bodies[host]!, colliders, bodyOf, group.anchored ? HOME : seatOf(carriers, i), i);
-			if (!group.anchored || i === c) continue;
-			setPose(bodies[i]!, poses.get(i)!);
-			bodies[i]!.setEnabled(true);
-			bodies[i]!.setBodyType(RAPIER.RigidBodyType.Fixed, false);
-		}
-		carriers.anchored[c] = group.anchored ? 1 : 0;
-		body.setEnabled(true);
-		if (!remains) setPose(body, home);
-		if (group.anchored) {
-			body.setBodyType(RAPIER.RigidBodyType.Fixed, false);
-			continue;
-		}
-		const { mass, centre, inertia, frame } = massOfGroup(scene, carriers, members);
-		carriers.centre.set(centre, 3 * c);
-		body.setAdditionalMassProperties(
-			mass,
-			{ x: centre[0], y: centre[1], z: centre[2] },
-			{ x: inertia[0], y: inertia[1], z: inertia[2] },
-			{ x: frame[0], y: frame[1], z: frame[2], w: frame[3] },
-			false,
-		);
-		// The carrier was made for another body.
-		body.setGravityScale(scene.world[members[0]!] === 0 ? 1 : 0, false);
-		body.setLinearDamping(scene.linearDamping[members[0]!]!);
-		body.setAngularDamping(scene.angularDamping[members[0]!]!);
-		const still = members.some((i) => held[i] !== 0);
-		body.setBodyType(still ? RAPIER.RigidBodyType.Fixed : RAPIER.RigidBodyType.Dynamic, !still);
-		body.recomputeMassPropertiesFromColliders();
-		if (still) continue;
-		const old = speeds.get(n)!;
-		const at = vec3.add(home.translation, rotate(home.rotation, centre));
-		const velocity = group.velocity ?? vec3.add(old.velocity, vec3.cross(old.spin, vec3.subtract(at, oldCentres.get(n)!)));
-		const spin = group.spin ?? old.spin;
-		body.setLinvel({ x: velocity[0], y: velocity[1], z: velocity[2] }, true);
-		body.setAngvel({ x: spin[0], y: spin[1], z: spin[2] }, true);
-	}
-	const changed = new Set([...named, ...homes]);
-	for (const c of kept) changed.delete(c);
-	return changed;
-}
-
-/** And what they leave behind of what holds still: it stays so. */
-function withRest(carriers: Carriers, groups: readonly Group[]): readonly Group[] {
-	const left = new Map<number, Set<number>>();
-	for (const { bodies } of groups)
-		for (const i of bodies) {
-			const c = carriers.of[i]!;
-			if (carriers.anchored[c] === 1) left.set(c, (left.get(c) ?? new Set()).add(i));
-		}
-	const rests = [...left].map(([c, gone]) => carriers.members[c]!.filter((i) => !gone.has(i)));
-	return [...groups, ...rests.filter((bodies) => bodies.length > 0).map((bodies) => ({ bodies, anchored: true }))];
-}
-
-function poseOfBody(body: RAPIER.RigidBody): { translation: Vec3; rotation: Quat } {
-	const [t, q] = [body.translation(), body.rotation()];
-	return { translation: [t.x, t.y, t.z], rotation: [q.x, q.y, q.z, q.w] };
-}
-
-/** Gives a body's colliders to the carrier that it now sits on: the library cannot move them, so they are made anew. */
-function reseat(
-	scene: SimScene,
-	world: RAPIER.World,
-	body: RAPIER.RigidBody,
-	colliders: RAPIER.Collider[][],
-	bodyOf: Map<number, number>,
-	seat: { readonly translation: Vec3; readonly rotation: Quat },
-	i: number,
-): void {
-	for (const collider of colliders[i]!) {
-		bodyOf.delete(collider.handle);
-		world.removeCollider(collider, false);
-	}
-	colliders[i] = describeColliders(scene, i).map((description) => {
-		const { x, y, z } = description.translation;
-		const q = description.rotation;
-		const t = vec3.add(seat.translation, rotate(seat.rotation, [x, y, z]));
-		const turn = compose(seat.rotation, [q.x, q.y, q.z, q.w]);
-		description.setTranslation(t[0], t[1], t[2]).setRotation({ x: turn[0], y: turn[1], z: turn[2], w: turn[3] });
-		const collider = addCollider(world, description, body);
-		bodyOf.set(collider.handle, i);
-		return collider;
-	});
-}
-
 function growingContacts(): Contacts & { a: Int32Array; b: Int32Array; impulse: Float32Array } {
 	return { count: 0, a: new Int32Array(1024), b: new Int32Array(1024), impulse: new Float32Array(1024) };
 }
@@ -731,14 +534,6 @@ function addContact(contacts: ReturnType<typeof growingContacts>, a: number, b: 
 	contacts.a[contacts.count] = a;
 	contacts.b[contacts.count] = b;
 	contacts.impulse[contacts.count++] = impulse;
-}
-
-const xyz = ({ translation: [x, y, z] }: KeyedPose) => ({ x, y, z });
-const xyzw = ({ rotation: [x, y, z, w] }: KeyedPose) => ({ x, y, z, w });
-
-function setPose(body: RAPIER.RigidBody, pose: KeyedPose): void {
-	body.setTranslation(xyz(pose), false);
-	body.setRotation(xyzw(pose), false);
 }
 
 const movesByItself = (body: RAPIER.RigidBody): boolean => body.isDynamic() && !body.isSleeping() && body.isEnabled();
