@@ -10,7 +10,7 @@ import { regroup } from "./regroup";
 import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
 
 /**
- * The one file that knows the physics library. Always the SIMD build: its results differ from the plain builds, and
+ * The physics library, which nothing outside of this folder knows. Always the SIMD build: its results differ from the plain builds, and
  * the same build gives the same bits in Node and in browsers.
  */
 export const ENGINE_BUILD = "rapier3d-simd 0.20.0";
