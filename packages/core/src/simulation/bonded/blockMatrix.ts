@@ -50,7 +50,7 @@ export function emptyBlockMatrix(n: number, pairs: ArrayLike<number>): BlockMatr
 }
 
 /** Where the block of row i and column j begins in `block`. */
-export function blockAt({ start, column }: BlockMatrix, i: number, j: number): number {
+export function blockAt({ start, column }: Pick<BlockMatrix, "start" | "column">, i: number, j: number): number {
 	let k = start[i]!;
 	while (column[k] !== j) k++;
 	return 36 * k;

@@ -49,6 +49,13 @@ export function placeArray({ kernel, memory }: BlockMemory, array: Int32Array | 
 	return at;
 }
 
+/** A copy of numbers that are in the memory, and its place. */
+export function placeCopy({ kernel, memory }: BlockMemory, from: number, count: number): number {
+	const at = kernel.alloc(8 * count);
+	new Float64Array(memory.buffer).copyWithin(at / 8, from / 8, from / 8 + count);
+	return at;
+}
+
 /** Room for 6 numbers per row, all 0. */
 export const placeVector = (memory: BlockMemory, rows: number): number => placeArray(memory, new Float64Array(6 * rows));
 
@@ -67,6 +74,10 @@ export const placesOf = ({ start, upper, column, block, diagonal }: PlacedMatrix
 export function free({ kernel }: BlockMemory, places: readonly number[]): void {
 	for (const at of places) kernel.free(at);
 }
+
+/** Blocks in the memory, 36 numbers each. */
+export const blocksAt = ({ memory }: BlockMemory, at: number, count: number): Float64Array =>
+	new Float64Array(memory.buffer, at, 36 * count);
 
 /** The numbers of a vector of so many rows. */
 export const vectorAt = ({ memory }: BlockMemory, at: number, rows: number): Float64Array => new Float64Array(memory.buffer, at, 6 * rows);

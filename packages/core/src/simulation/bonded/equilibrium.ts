@@ -11,8 +11,10 @@ import type { BondedPart, BondNet, BondStress } from "./bondNet";
  */
 export interface Structure extends BondedPart {
 	readonly memory: BlockMemory;
-	/** K, 6 per member. */
+	/** K, 6 per row. */
 	readonly matrix: PlacedMatrix;
+	/** 1 per member: its row; absent where they are the members' own. */
+	readonly rows?: Int32Array | undefined;
 	/** z = about K⁻¹ r; vectors by their places. */
 	readonly precondition: (r: number, z: number) => void;
 	/** Places of the vectors that `balance` works with. */
@@ -30,7 +32,7 @@ const TOLERANCE = 2e-3;
  * last direction of a search that goes on, zeros for a new one.
  */
 export function balance(
-	{ memory, matrix, precondition, work }: Structure,
+	{ memory, matrix, rows, precondition, work }: Structure,
 	load: Float64Array,
 	u: Float64Array,
 	search: Float64Array,
@@ -39,18 +41,27 @@ export function balance(
 	const { kernel } = memory;
 	const { n } = matrix;
 	const { x, r, z, p, image } = work;
-	vectorAt(memory, r, n).set(load);
+	/** Into the rows and out of them; rows of nobody stay as they are: nothing acts on them. */
+	const put = (values: Float64Array, into: Float64Array): void => {
+		if (rows) copyRows(values, undefined, into.fill(0), rows, rows.length);
+		else into.set(values);
+	};
+	const take = (from: Float64Array, values: Float64Array): void => {
+		if (rows) copyRows(from, rows, values, undefined, rows.length);
+		else values.set(from);
+	};
+	put(load, vectorAt(memory, r, n));
 	const whole = kernel.dot(n, r, r);
 	if (whole === 0) {
 		u.fill(0);
 		search.fill(0);
 		return 0;
 	}
-	vectorAt(memory, x, n).set(u);
+	put(u, vectorAt(memory, x, n));
 	multiply(memory, matrix, x, image);
 	kernel.combine(n, r, r, -1, image);
 	let rest = kernel.dot(n, r, r);
-	vectorAt(memory, p, n).set(search);
+	put(search, vectorAt(memory, p, n));
 	multiply(memory, matrix, p, image);
 	const last = kernel.dot(n, p, image);
 	let rz = 0;
@@ -68,9 +79,23 @@ export function balance(
 		kernel.combine(n, r, r, -rz / curvature, image);
 		rest = kernel.dot(n, r, r);
 	}
-	u.set(vectorAt(memory, x, n));
-	search.set(vectorAt(memory, p, n));
+	take(vectorAt(memory, x, n), u);
+	take(vectorAt(memory, p, n), search);
 	return Math.sqrt(rest / whole);
+}
+
+/** Six numbers each, from rows to rows; in order where none are named. */
+function copyRows(
+	from: Float64Array,
+	read: Int32Array | undefined,
+	to: Float64Array,
+	written: Int32Array | undefined,
+	count: number,
+): void {
+	for (let z = 0; z < count; z++) {
+		const [a, b] = [6 * (read ? read[z]! : z), 6 * (written ? written[z]! : z)];
+		for (let d = 0; d < 6; d++) to[b + d] = from[a + d]!;
+	}
 }
 
 /** What a bond bears in a solution; `end`: place of its ends in `u`, −1 for what holds still. */
@@ -122,14 +147,62 @@ export function stiffnessOf(net: BondNet, bonds: Bonds, { members, list }: Bonde
 	for (const [z, k] of list.entries()) {
 		const [a, b] = [ends[2 * z]!, ends[2 * z + 1]!];
 		setSpring(spring, net, k);
-		const { force, byA, byB, aa, bb, ab, ba } = spring;
-		if (a < n) addSpring(matrix.diagonal, 36 * a, 1, force, byA, byA, aa);
-		if (b < n) addSpring(matrix.diagonal, 36 * b, 1, force, byB, byB, bb);
-		if (a >= n || b >= n) continue;
-		addSpring(matrix.block, blockAt(matrix, a, b), -1, force, byA, byB, ab);
-		addSpring(matrix.block, blockAt(matrix, b, a), -1, force, byB, byA, ba);
+		if (a < n) addAtEnd(spring, matrix.diagonal, 36 * a, "a");
+		if (b < n) addAtEnd(spring, matrix.diagonal, 36 * b, "b");
+		if (a < n && b < n) addBetween(spring, matrix.block, blockAt(matrix, a, b), blockAt(matrix, b, a));
 	}
 	return matrix;
+}
+
+/**
+ * Takes bonds that have broken out of K, given by its blocks; to the last bit as if it had been made without them. `matrix` says where
+ * blocks are, `rows` (1 per body of the scene) which rows are whose, −1 for what holds still.
+ */
+export function takeOut(
+	net: BondNet,
+	bonds: Bonds,
+	broken: readonly number[],
+	rows: Int32Array,
+	matrix: Pick<BlockMatrix, "start" | "column">,
+	block: Float64Array,
+	diagonal: Float64Array,
+): void {
+	const gone = new Set(broken);
+	const spring = makeSpring();
+	const ends = new Set(broken.flatMap((k) => [bonds.a[k]!, bonds.b[k]!]).filter((body) => rows[body]! >= 0));
+	for (const body of ends) {
+		const at = 36 * rows[body]!;
+		diagonal.fill(0, at, at + 36);
+		for (const k of net.of[body]!) {
+			if (gone.has(k)) continue;
+			setSpring(spring, net, k);
+			addAtEnd(spring, diagonal, at, bonds.a[k] === body ? "a" : "b");
+		}
+	}
+	for (const k of broken) {
+		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
+		if (rows[a]! < 0 || rows[b]! < 0) continue;
+		const [ab, ba] = [blockAt(matrix, rows[a]!, rows[b]!), blockAt(matrix, rows[b]!, rows[a]!)];
+		block.fill(0, ab, ab + 36).fill(0, ba, ba + 36);
+		// Others may hold the same two.
+		for (const other of net.of[a]!) {
+			if (gone.has(other) || (bonds.a[other] !== b && bonds.b[other] !== b)) continue;
+			setSpring(spring, net, other);
+			if (bonds.a[other] === a) addBetween(spring, block, ab, ba);
+			else addBetween(spring, block, ba, ab);
+		}
+	}
+}
+
+function addAtEnd({ force, byA, byB, aa, bb }: Spring, diagonal: Float64Array, at: number, end: "a" | "b"): void {
+	if (end === "a") addSpring(diagonal, at, 1, force, byA, byA, aa);
+	else addSpring(diagonal, at, 1, force, byB, byB, bb);
+}
+
+/** `at`, `back`: blocks of a's row and of b's. */
+function addBetween({ force, byA, byB, ab, ba }: Spring, block: Float64Array, at: number, back: number): void {
+	addSpring(block, at, -1, force, byA, byB, ab);
+	addSpring(block, back, -1, force, byB, byA, ba);
 }
 
 const SPRING = ["force", "moment", "byA", "byB", "aa", "bb", "ab", "ba"] as const;

@@ -1,7 +1,8 @@
 import type { SimScene } from "../scene";
-import { type BlockMemory, free, makeBlockMemory, placeMatrix, placesOf, placeVector, vectorAt } from "./blockMemory";
+import type { BlockMatrix } from "./blockMatrix";
+import { type BlockMemory, blocksAt, free, makeBlockMemory, placeCopy, placeMatrix, placesOf, placeVector } from "./blockMemory";
 import type { BondedPart, BondNet } from "./bondNet";
-import { type Structure, stiffnessOf } from "./equilibrium";
+import { type Structure, stiffnessOf, takeOut } from "./equilibrium";
 import { cycle, type Multigrid, makeMultigrid, placesOfMultigrid } from "./multigrid";
 
 /**
@@ -27,7 +28,8 @@ interface Kept extends Structure {
 }
 
 interface Whole extends BondedPart {
-	levels: Multigrid | undefined;
+	/** Made when it is first looked at, or a group that has lost little of it. */
+	made: { readonly levels: Multigrid; readonly pattern: Pick<BlockMatrix, "start" | "column">; readonly blocks: number } | undefined;
 }
 
 /** A group that has lost no more than these shares of its bodies and bonds goes on with what the whole had. */
@@ -39,7 +41,7 @@ const MOST_KEPT = 2;
 export function makeStructures(scene: SimScene, wholes: readonly BondedPart[]): Structures {
 	const partOf = new Int32Array(scene.count).fill(-1);
 	for (const [n, { members }] of wholes.entries()) for (const i of members) partOf[i] = n;
-	return { memory: undefined, wholes: wholes.map((whole) => ({ ...whole, levels: undefined })), partOf, last: new Map() };
+	return { memory: undefined, wholes: wholes.map((whole) => ({ ...whole, made: undefined })), partOf, last: new Map() };
 }
 
 export function structureOf(structures: Structures, net: BondNet, { bonds }: SimScene, { members, list }: BondedPart): Structure {
@@ -52,29 +54,57 @@ export function structureOf(structures: Structures, net: BondNet, { bonds }: Sim
 	structures.memory ??= makeBlockMemory();
 	const { memory } = structures;
 	if (known) free(memory, known.places);
-	const stiffness = stiffnessOf(net, bonds, { members, list });
-	const matrix = placeMatrix(memory, stiffness);
-	const vector = () => placeVector(memory, members.length);
-	const work = { x: vector(), r: vector(), z: vector(), p: vector(), image: vector() };
-	const places = [...placesOf(matrix), ...Object.values(work)];
 	const whole = structures.wholes[structures.partOf[members[0]!]!];
 	const isNear =
 		whole !== undefined &&
 		members.length >= (1 - LOST_BODIES) * whole.members.length &&
 		list.length >= (1 - LOST_BONDS) * whole.list.length;
-	let precondition: Structure["precondition"];
-	if (isNear) {
-		whole.levels ??= makeMultigrid(memory, stiffnessOf(net, bonds, whole), centresOf(net, whole.members));
-		precondition = onPart(whole.levels, whole.members, members);
-	} else {
-		const levels = makeMultigrid(memory, stiffness, centresOf(net, members), matrix);
-		places.push(...placesOfMultigrid(levels));
-		precondition = (r, z) => cycle(levels, r, z);
-	}
-	const made = { members, list, memory, matrix, precondition, work, places };
+	const made = isNear ? ofWhole(memory, net, bonds, whole, { members, list }) : byItself(memory, net, bonds, { members, list });
 	structures.last.set(members[0]!, made);
 	forget(structures, MOST_KEPT * bonds.count);
 	return made;
+}
+
+function byItself(memory: BlockMemory, net: BondNet, bonds: SimScene["bonds"], part: BondedPart): Kept {
+	const stiffness = stiffnessOf(net, bonds, part);
+	const matrix = placeMatrix(memory, stiffness);
+	const levels = makeMultigrid(memory, stiffness, centresOf(net, part.members), matrix);
+	const work = makeWork(memory, matrix.n);
+	const places = [...placesOf(matrix), ...Object.values(work), ...placesOfMultigrid(levels)];
+	return { ...part, memory, matrix, precondition: (r, z) => cycle(levels, r, z), work, places };
+}
+
+/** In the rows of the whole, without what has broken: to make its stiffness anew would take as long as a dozen iterations. */
+function ofWhole(memory: BlockMemory, net: BondNet, bonds: SimScene["bonds"], whole: Whole, part: BondedPart): Kept {
+	if (!whole.made) {
+		const stiffness = stiffnessOf(net, bonds, whole);
+		const levels = makeMultigrid(memory, stiffness, centresOf(net, whole.members));
+		whole.made = { levels, pattern: { start: stiffness.start, column: stiffness.column }, blocks: stiffness.column.length };
+	}
+	const { levels, pattern, blocks } = whole.made;
+	const given = levels.levels[0]!.matrix;
+	const work = makeWork(memory, given.n);
+	const block = placeCopy(memory, given.block, 36 * blocks);
+	const diagonal = placeCopy(memory, given.diagonal, 36 * given.n);
+	const rowOf = new Int32Array(net.of.length).fill(-1);
+	for (const [row, body] of whole.members.entries()) rowOf[body] = row;
+	const held = new Set(part.list);
+	const broken = whole.list.filter((k) => !held.has(k));
+	takeOut(net, bonds, broken, rowOf, pattern, blocksAt(memory, block, blocks), blocksAt(memory, diagonal, given.n));
+	return {
+		...part,
+		memory,
+		matrix: { ...given, block, diagonal },
+		rows: part.members.length === whole.members.length ? undefined : Int32Array.from(part.members, (body) => rowOf[body]!),
+		precondition: (r, z) => cycle(levels, r, z),
+		work,
+		places: [block, diagonal, ...Object.values(work)],
+	};
+}
+
+function makeWork(memory: BlockMemory, rows: number): Structure["work"] {
+	const vector = () => placeVector(memory, rows);
+	return { x: vector(), r: vector(), z: vector(), p: vector(), image: vector() };
 }
 
 /** Lets go what has not been used for longest until the rest has no more bonds than this. */
@@ -95,20 +125,4 @@ function centresOf(net: BondNet, members: readonly number[]): Float64Array {
 	const centres = new Float64Array(3 * members.length);
 	for (const [z, i] of members.entries()) centres.set(net.centre.subarray(3 * i, 3 * i + 3), 3 * z);
 	return centres;
-}
-
-/** The preconditioner of a whole for a part of it: nothing acts on what is missing. Symmetric as it is itself. */
-function onPart(levels: Multigrid, whole: readonly number[], part: readonly number[]): Structure["precondition"] {
-	const { memory } = levels;
-	const { given, found } = levels.levels[0]!;
-	if (part.length === whole.length) return (r, z) => cycle(levels, r, z);
-	const place = new Map(whole.map((body, z) => [body, 6 * z]));
-	const at = Int32Array.from(part, (body) => place.get(body)!);
-	return (r, z) => {
-		const [all, few] = [vectorAt(memory, given, whole.length).fill(0), vectorAt(memory, r, part.length)];
-		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) all[at[k]! + d] = few[6 * k + d]!;
-		cycle(levels, given, found);
-		const [answer, into] = [vectorAt(memory, found, whole.length), vectorAt(memory, z, part.length)];
-		for (let k = 0; k < at.length; k++) for (let d = 0; d < 6; d++) into[6 * k + d] = answer[at[k]! + d]!;
-	};
 }
