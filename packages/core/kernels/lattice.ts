@@ -295,7 +295,7 @@ function letGo(): void {
 }
 
 /** Where bonds see a body from now on, with the damping's share in it; no force on it. */
-export function place(body: i32): void {
+function place(body: i32): void {
 	const m = motions + MOTION * body;
 	const n = nodes + NODE * body;
 	const b = f64x2.splat(beta);

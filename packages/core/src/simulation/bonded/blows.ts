@@ -124,12 +124,11 @@ export function takeBlows(
 	engine.writeState(before);
 	engine.regroup(groups);
 	// What is regrouped has been given its speed.
-	for (const { bodies } of groups) for (const i of bodies) bonded.part[i] = 1;
+	const regrouped = new Set(groups.flatMap(({ bodies }) => bodies));
 	engine.setVelocities(
-		changed.filter((i) => bonded.part[i] === 0),
+		changed.filter((i) => !regrouped.has(i)),
 		before,
 	);
-	for (const { bodies } of groups) for (const i of bodies) bonded.part[i] = 0;
 	for (const { bond, b } of broke) if (scene.kind[b] === Kind.Active) bonded.state.grace.push(bond, run.step + GRACE_STEPS);
 	return { broke, muted };
 }

@@ -2,6 +2,7 @@ import type { Bonds } from "../../bonds";
 import { type BlockMatrix, blockAt, emptyBlockMatrix } from "./blockMatrix";
 import { type BlockMemory, multiply, type PlacedMatrix, vectorAt } from "./blockMemory";
 import type { BondedPart, BondNet, BondStress } from "./bondNet";
+import { gather, spread } from "./sixes";
 
 /**
  * What bonds bear of loads that come slowly: own weight, things that lean or lie on it. K u = f over rigid bodies and
@@ -43,11 +44,11 @@ export function balance(
 	const { x, r, z, p, image } = work;
 	/** Into the rows and out of them; rows of nobody stay as they are: nothing acts on them. */
 	const put = (values: Float64Array, into: Float64Array): void => {
-		if (rows) copyRows(values, undefined, into.fill(0), rows, rows.length);
+		if (rows) spread(values, rows, into.fill(0));
 		else into.set(values);
 	};
 	const take = (from: Float64Array, values: Float64Array): void => {
-		if (rows) copyRows(from, rows, values, undefined, rows.length);
+		if (rows) gather(from, rows, values);
 		else values.set(from);
 	};
 	put(load, vectorAt(memory, r, n));
@@ -82,20 +83,6 @@ export function balance(
 	take(vectorAt(memory, x, n), u);
 	take(vectorAt(memory, p, n), search);
 	return Math.sqrt(rest / whole);
-}
-
-/** Six numbers each, from rows to rows; in order where none are named. */
-function copyRows(
-	from: Float64Array,
-	read: Int32Array | undefined,
-	to: Float64Array,
-	written: Int32Array | undefined,
-	count: number,
-): void {
-	for (let z = 0; z < count; z++) {
-		const [a, b] = [6 * (read ? read[z]! : z), 6 * (written ? written[z]! : z)];
-		for (let d = 0; d < 6; d++) to[b + d] = from[a + d]!;
-	}
 }
 
 /** What a bond bears in a solution; `end`: place of its ends in `u`, −1 for what holds still. */

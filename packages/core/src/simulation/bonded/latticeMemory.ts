@@ -53,7 +53,6 @@ interface Kernel {
 	highestUse(): number;
 	reachedCount(): number;
 	quadCount(): number;
-	place(body: number): void;
 }
 
 /** Numbers of 4 bytes per quad, per body. */

@@ -8,6 +8,7 @@ import { atFirstFrame } from "./firstFrame";
 import { frameOf } from "./groupFrame";
 import { BOND_BROKEN, type Break, BreakMode } from "./lattice";
 import { holdingBonds, isTied, partsOf } from "./parts";
+import { gather, spread } from "./sixes";
 import { type Bonded, type BondState, type BreakEvent, Look, type Running } from "./state";
 import { makeStructures, structureOf } from "./structures";
 
@@ -84,16 +85,6 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	}
 	bonded.struck.fill(0);
 	return broke;
-}
-
-/** From 6 per body of the scene to 6 per member, and back. */
-function gather(from: Float64Array, members: readonly number[]): Float64Array {
-	const few = new Float64Array(6 * members.length);
-	for (let z = 0; z < members.length; z++) for (let d = 0; d < 6; d++) few[6 * z + d] = from[6 * members[z]! + d]!;
-	return few;
-}
-function spread(few: Float64Array, members: readonly number[], into: Float64Array): void {
-	for (let z = 0; z < members.length; z++) for (let d = 0; d < 6; d++) into[6 * members[z]! + d] = few[6 * z + d]!;
 }
 
 /** Whether a group's loads wait for a blow to be over; counts how often. */

@@ -8,8 +8,22 @@ import type { Whereabouts } from "./state";
 export const isTied = ({ scene, engine, held }: Pick<Running, "scene" | "engine" | "held">, i: number): boolean =>
 	scene.bonded[i] === 1 && held[i] === 0 && (engine.isAnchored(engine.carrier[i]!) || engine.membersOf(engine.carrier[i]!).length > 1);
 
+/** Calls with each body that a bond holds to this one; whether another bond holds it to what holds still. */
+function visitHeld({ bonds, kind }: SimScene, { net, state }: Whereabouts, body: number, visit: (other: number) => void): boolean {
+	let isHeld = false;
+	for (const k of net.of[body]!) {
+		if (state.state[k] !== BOND_WHOLE) continue;
+		if (kind[bonds.b[k]!] !== Kind.Active) isHeld = true;
+		else visit(bonds.a[k] === body ? bonds.b[k]! : bonds.a[k]!);
+	}
+	return isHeld;
+}
+
+const ascending = (list: readonly number[]): number[] => Array.from(Int32Array.from(list).sort());
+
 /** Connected parts of bodies over bonds that hold. `members` and bodies of parts ascending. */
-export function partsOf({ bonds, kind }: SimScene, { net, state, part }: Whereabouts, members: readonly number[]): Group[] {
+export function partsOf(scene: SimScene, whereabouts: Whereabouts, members: readonly number[]): Group[] {
+	const { part } = whereabouts;
 	for (const body of members) part[body] = WAITING;
 	const anchored: boolean[] = [];
 	const open: number[] = [];
@@ -19,17 +33,12 @@ export function partsOf({ bonds, kind }: SimScene, { net, state, part }: Whereab
 		part[first] = own;
 		open.push(first);
 		for (let body = open.pop(); body !== undefined; body = open.pop())
-			for (const k of net.of[body]!) {
-				if (state.state[k] !== BOND_WHOLE) continue;
-				if (kind[bonds.b[k]!] !== Kind.Active) {
-					anchored[own - 1] = true;
-					continue;
-				}
-				const other = bonds.a[k] === body ? bonds.b[k]! : bonds.a[k]!;
-				if (part[other] !== WAITING) continue;
-				part[other] = own;
-				open.push(other);
-			}
+			anchored[own - 1] =
+				visitHeld(scene, whereabouts, body, (other) => {
+					if (part[other] !== WAITING) return;
+					part[other] = own;
+					open.push(other);
+				}) || anchored[own - 1]!;
 	}
 	const bodies = anchored.map(() => [] as number[]);
 	for (const body of members) {
@@ -44,19 +53,21 @@ const FAR = 64;
 
 /**
  * Parts that have come off a group whose bonds have broken between these bodies; and, where it held still and does no more, or never
- * did, what is left of it; in the order of their first bodies. What is left of a large group is not looked through: searches go out from where it broke, one after
- * the other. One that comes to an end has found a part; the first to get far is said to be in what is left, and so is one that meets it.
+ * did, what is left of it; in the order of their first bodies. What is left of a large group is not looked through: searches go out
+ * from where it broke, one after the other. One that comes to an end has found a part; the first to get far is said to be in what is
+ * left, and so is one that meets it.
  */
 export function partsOff(
-	{ bonds, kind }: SimScene,
-	{ net, state, part }: Whereabouts,
+	scene: SimScene,
+	whereabouts: Whereabouts,
 	members: readonly number[],
 	anchored: boolean,
 	broken: readonly number[],
 ): Group[] {
+	const { net, state, part } = whereabouts;
 	for (const body of members) part[body] = WAITING;
 	const found: { bodies: number[]; anchored: boolean }[] = [];
-	const rest: number[] = [];
+	let hasGotFar = false;
 	for (const first of broken) {
 		if (part[first] !== WAITING) continue;
 		const bodies = [first];
@@ -64,29 +75,22 @@ export function partsOff(
 		let isHeld = false;
 		let isRest = false;
 		for (let at = 0; at < bodies.length && !isRest; at++) {
-			for (const k of net.of[bodies[at]!]!) {
-				if (state.state[k] !== BOND_WHOLE) continue;
-				if (kind[bonds.b[k]!] !== Kind.Active) {
-					isHeld = true;
-					continue;
-				}
-				const other = bonds.a[k] === bodies[at] ? bonds.b[k]! : bonds.a[k]!;
+			const touchesStill = visitHeld(scene, whereabouts, bodies[at]!, (other) => {
 				if (part[other] === REST) isRest = true;
-				if (part[other] !== WAITING) continue;
+				if (part[other] !== WAITING) return;
 				part[other] = SEARCHED;
 				bodies.push(other);
-			}
-			isRest ||= rest.length === 0 && bodies.length > FAR;
+			});
+			isHeld ||= touchesStill;
+			isRest ||= !hasGotFar && bodies.length > FAR;
 		}
-		if (!isRest) found.push({ bodies: Array.from(Int32Array.from(bodies).sort()), anchored: isHeld });
-		for (const body of bodies) {
-			part[body] = isRest ? REST : FOUND;
-			if (isRest) rest.push(body);
-		}
+		if (!isRest) found.push({ bodies: ascending(bodies), anchored: isHeld });
+		hasGotFar ||= isRest;
+		for (const body of bodies) part[body] = isRest ? REST : FOUND;
 	}
-	const isHeld =
-		anchored && net.anchors.some((k) => state.state[k] === BOND_WHOLE && (part[bonds.a[k]!] === WAITING || part[bonds.a[k]!] === REST));
-	const left = isHeld ? [] : members.filter((body) => part[body] !== FOUND);
+	const isLeft = (body: number): boolean => part[body] === WAITING || part[body] === REST;
+	const isHeld = anchored && net.anchors.some((k) => state.state[k] === BOND_WHOLE && isLeft(scene.bonds.a[k]!));
+	const left = isHeld ? [] : members.filter(isLeft);
 	for (const body of members) part[body] = 0;
 	const parts = left.length === 0 ? found : [...found, { bodies: left, anchored: false }];
 	return parts.sort((one, other) => one.bodies[0]! - other.bodies[0]!);
@@ -105,7 +109,7 @@ export function holdingBonds({ bonds, kind }: SimScene, { net, state, part }: Wh
 			list.push(k);
 		}
 	for (const body of members) part[body] = 0;
-	return inOrder ? list : Array.from(Int32Array.from(list).sort());
+	return inOrder ? list : ascending(list);
 }
 
 const WAITING = -1;

@@ -29,7 +29,7 @@ interface Kept extends Structure {
 
 interface Whole extends BondedPart {
 	/** Made when it is first looked at, or a group that has lost little of it. */
-	made: { readonly levels: Multigrid; readonly pattern: Pick<BlockMatrix, "start" | "column">; readonly blocks: number } | undefined;
+	made: { readonly levels: Multigrid; readonly pattern: Pick<BlockMatrix, "start" | "column">; readonly rowOf: Int32Array } | undefined;
 }
 
 /** A group that has lost no more than these shares of its bodies and bonds goes on with what the whole had. */
@@ -79,15 +79,16 @@ function ofWhole(memory: BlockMemory, net: BondNet, bonds: SimScene["bonds"], wh
 	if (!whole.made) {
 		const stiffness = stiffnessOf(net, bonds, whole);
 		const levels = makeMultigrid(memory, stiffness, centresOf(net, whole.members));
-		whole.made = { levels, pattern: { start: stiffness.start, column: stiffness.column }, blocks: stiffness.column.length };
+		const rowOf = new Int32Array(net.of.length).fill(-1);
+		for (const [row, body] of whole.members.entries()) rowOf[body] = row;
+		whole.made = { levels, pattern: { start: stiffness.start, column: stiffness.column }, rowOf };
 	}
-	const { levels, pattern, blocks } = whole.made;
+	const { levels, pattern, rowOf } = whole.made;
+	const blocks = pattern.column.length;
 	const given = levels.levels[0]!.matrix;
 	const work = makeWork(memory, given.n);
 	const block = placeCopy(memory, given.block, 36 * blocks);
 	const diagonal = placeCopy(memory, given.diagonal, 36 * given.n);
-	const rowOf = new Int32Array(net.of.length).fill(-1);
-	for (const [row, body] of whole.members.entries()) rowOf[body] = row;
 	const held = new Set(part.list);
 	const broken = whole.list.filter((k) => !held.has(k));
 	takeOut(net, bonds, broken, rowOf, pattern, blocksAt(memory, block, blocks), blocksAt(memory, diagonal, given.n));
