@@ -1,1 +1,2 @@
 export * from "./changing";
+export * from "./standing";

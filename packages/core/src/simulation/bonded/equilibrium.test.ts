@@ -1,8 +1,11 @@
 import type { Bonds } from "../../bonds";
 import { random } from "../../maths";
+import { blockWall } from "../../testing/blockWall";
 import { blockAt } from "./blockMatrix";
+import { makeBlockMemory, placeMatrix, placeVector } from "./blockMemory";
 import type { BondNet } from "./bondNet";
-import { stiffnessOf, takeOut } from "./equilibrium";
+import { balance, type Structure, stiffnessOf, takeOut } from "./equilibrium";
+import { cycle, makeMultigrid } from "./multigrid";
 
 test("bonds that are taken out of a stiffness leave it as it is made without them, to the last bit", () => {
 	// Bodies in a ring, each tied to the next but one too, some of them twice, three to something that holds still, which is body 12.
@@ -43,4 +46,55 @@ test("bonds that are taken out of a stiffness leave it as it is made without the
 		}
 	}
 	expect(diagonal.subarray(36 * 5, 36 * 6)).toEqual(new Float64Array(36));
+});
+
+/** A wall as balance gets it. */
+function structure(columns: number, rows: number): Structure {
+	const { matrix, centre } = blockWall(columns, rows);
+	const memory = makeBlockMemory();
+	const placed = placeMatrix(memory, matrix);
+	const levels = makeMultigrid(memory, matrix, centre, placed);
+	const place = () => placeVector(memory, matrix.n);
+	return {
+		members: Array.from({ length: matrix.n }, (_, i) => i),
+		list: [],
+		memory,
+		matrix: placed,
+		precondition: (r, z) => cycle(levels, r, z),
+		work: { x: place(), r: place(), z: place(), p: place(), image: place() },
+	};
+}
+
+const SHARE_LEFT = 2e-3;
+
+/** Iterations that it takes in one go. */
+function inOneGo(wall: Structure, load: Float64Array): number {
+	for (let most = 1; most < 100; most++)
+		if (balance(wall, load, new Float64Array(load.length), new Float64Array(load.length), most) <= SHARE_LEFT) return most;
+	throw new Error("Not in balance after 100 iterations");
+}
+
+/** Those that it takes in threes, with the direction that the last three have left or without it. */
+function inThrees(wall: Structure, loadAt: (step: number) => Float64Array, goesOn: boolean): number {
+	const u = new Float64Array(6 * wall.matrix.n);
+	const search = new Float64Array(u.length);
+	for (let step = 0; step < 100; step++) {
+		if (!goesOn) search.fill(0);
+		if (balance(wall, loadAt(step), u, search, 3) <= SHARE_LEFT) return 3 * (step + 1);
+	}
+	throw new Error("Not in balance after 300 iterations");
+}
+
+test("a balance that is looked for a little in each frame goes on as if it had not been interrupted", () => {
+	const wall = structure(40, 40);
+	// Its own weight, and a push at its upper corner.
+	const load = new Float64Array(6 * wall.matrix.n);
+	for (let i = 0; i < wall.matrix.n; i++) load[6 * i + 1] = -1;
+	load[6 * (wall.matrix.n - 1) + 2] = 400;
+	const whole = inOneGo(wall, load);
+	expect(inThrees(wall, () => load, true)).toBeLessThanOrEqual(whole + 2);
+	expect(inThrees(wall, () => load, false)).toBeGreaterThan(whole + 2);
+	// A load that is not quite the same in each frame, as of things that rub on it, is found too.
+	const shivers = (step: number) => load.map((value, k) => value * (1 + 0.002 * (random(step, k, 0) - 0.5)));
+	expect(inThrees(wall, shivers, true)).toBeLessThanOrEqual(whole + 5);
 });

@@ -1,59 +1,13 @@
 import { random } from "../../maths";
-import { type BlockMatrix, blockAt, emptyBlockMatrix, factorWhole } from "./blockMatrix";
+import { blockWall } from "../../testing/blockWall";
+import { type BlockMatrix, factorWhole } from "./blockMatrix";
 import { makeBlockMemory, multiply, placeArray, placeMatrix, placeVector, vectorAt } from "./blockMemory";
 import { cycle, makeMultigrid } from "./multigrid";
-
-/** A wall of blocks, each joined to its neighbours by a spring along every axis and about it, held at its foot. */
-function wall(columns: number, rows: number): { matrix: BlockMatrix; centre: Float64Array } {
-	const n = columns * rows;
-	const at = (i: number): [number, number, number] => [i % columns, Math.floor(i / columns), 0];
-	const springs: { a: number; b: number; face: [number, number, number] }[] = [];
-	for (let i = 0; i < n; i++) {
-		const [x, y] = at(i);
-		if (x + 1 < columns) springs.push({ a: i, b: i + 1, face: [x + 0.5, y, 0] });
-		springs.push({ a: i, b: y + 1 < rows ? i + columns : n, face: [x, y + 0.5, 0] });
-	}
-	const matrix = emptyBlockMatrix(
-		n,
-		springs.flatMap(({ a, b }) => [a, b]),
-	);
-	for (const { a, b, face } of springs)
-		for (let d = 0; d < 6; d++) {
-			// How either end's six numbers move the face along or about one axis.
-			const by = (i: number): number[] => {
-				const row = [0, 0, 0, 0, 0, 0];
-				row[d] = 1;
-				if (d < 3) {
-					const [x, y, z] = face.map((value, k) => value - at(i)[k]!) as [number, number, number];
-					row.splice(
-						3,
-						3,
-						...([
-							[0, z, -y],
-							[-z, 0, x],
-							[y, -x, 0],
-						][d] as number[]),
-					);
-				}
-				return row;
-			};
-			const stiff = d < 3 ? 1 : 0.02;
-			const add = (block: Float64Array, to: number, one: number[], other: number[], sign: number) => {
-				for (let r = 0; r < 6; r++) for (let c = 0; c < 6; c++) block[to + 6 * r + c]! += sign * stiff * one[r]! * other[c]!;
-			};
-			add(matrix.diagonal, 36 * a, by(a), by(a), 1);
-			if (b === n) continue;
-			add(matrix.diagonal, 36 * b, by(b), by(b), 1);
-			add(matrix.block, blockAt(matrix, a, b), by(a), by(b), -1);
-			add(matrix.block, blockAt(matrix, b, a), by(b), by(a), -1);
-		}
-	return { matrix, centre: Float64Array.from(Array.from({ length: n }, (_, i) => at(i)).flat()) };
-}
 
 const noise = (size: number, seed: number): Float64Array => Float64Array.from({ length: size }, (_, i) => random(seed, i, 0) - 0.5);
 
 /** Iterations of conjugate gradients for a push from the side at the top, and what they find. */
-function solve({ matrix, centre }: ReturnType<typeof wall>, node: number): { iterations: number; x: Float64Array } {
+function solve({ matrix, centre }: ReturnType<typeof blockWall>, node: number): { iterations: number; x: Float64Array } {
 	const memory = makeBlockMemory();
 	const { kernel } = memory;
 	const { n } = matrix;
@@ -88,7 +42,7 @@ function product({ n, start, column, block, diagonal }: BlockMatrix, x: Float64A
 }
 
 test("the kernel multiplies as plain numbers do, and solves what the factor is of", () => {
-	const { matrix } = wall(7, 5);
+	const { matrix } = blockWall(7, 5);
 	const memory = makeBlockMemory();
 	const x = noise(6 * matrix.n, 3);
 	const [at, out, factor] = [placeArray(memory, x), placeVector(memory, matrix.n), placeArray(memory, factorWhole(matrix))];
@@ -101,7 +55,7 @@ test("the kernel multiplies as plain numbers do, and solves what the factor is o
 });
 
 test("it finds what the whole matrix's factor finds", () => {
-	const made = wall(9, 11);
+	const made = blockWall(9, 11);
 	const { x } = solve(made, 96);
 	const memory = makeBlockMemory();
 	const [factor, at] = [placeArray(memory, factorWhole(made.matrix)), placeVector(memory, made.matrix.n)];
@@ -114,7 +68,7 @@ test("it finds what the whole matrix's factor finds", () => {
 });
 
 test("it is symmetric, as conjugate gradients need it", () => {
-	const { matrix, centre } = wall(14, 12);
+	const { matrix, centre } = blockWall(14, 12);
 	const memory = makeBlockMemory();
 	const { dot } = memory.kernel;
 	const levels = makeMultigrid(memory, matrix, centre);
@@ -127,8 +81,8 @@ test("it is symmetric, as conjugate gradients need it", () => {
 });
 
 test("nine times the blocks take hardly more iterations", () => {
-	const small = solve(wall(14, 14), 190).iterations;
-	const large = solve(wall(42, 42), 1750).iterations;
+	const small = solve(blockWall(14, 14), 190).iterations;
+	const large = solve(blockWall(42, 42), 1750).iterations;
 	expect(small).toBeLessThan(60);
 	expect(large).toBeLessThan(1.7 * small);
 });
