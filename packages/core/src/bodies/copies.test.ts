@@ -49,6 +49,19 @@ test("copies are bodies of their own, with names, that share the source's mesh a
 	expect(parseShot(JSON.parse(JSON.stringify(shot))).ok).toBe(true);
 });
 
+test("copies of an active object are active as it was, and it would hang among them unseen: it takes no part", async () => {
+	const shot = shotOf(stone, setBody(["stone"], { kind: "active", density: 1000, bounce: 0.7 }), row({ count: 2, stepX: 0.5 }));
+	const { bodies } = await build(shot);
+	expect(bodies.map(({ path, settings: { kind, bounce } }) => [path, kind, bounce])).toEqual([
+		["stone", "none", 0.7],
+		["Row/00001", "active", 0.7],
+		["Row/00002", "active", 0.7],
+	]);
+	expect(bodies[1]!.mass).toBeCloseTo(8, 4);
+	// What was never set stays so: rules and materials go on to hold.
+	expect(shotOf(stone, row({ count: 2 })).bodies).toEqual({});
+});
+
 test("the size of a copy changes its mass by the cube, its moments by the fifth power and its collider with it", async () => {
 	const workshop = await makeTestWorkshop();
 	const shot = shotOf(stone, row({ count: 1, smallest: 2, largest: 2 }), setBody(["row", "stone"], { kind: "active" }));

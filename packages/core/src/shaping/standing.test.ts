@@ -28,10 +28,10 @@ test.each(["box", "ball", "cone", "cup", "wedge", "arch", "letters"])(
 		const { default: usual } = shapeById(kind)!.parameters[name]!;
 		const larger = edit(shot, keepStanding(id, setShapeParameter(id, name, 1.4 * usual))).shot;
 		expect(foot(larger, id)).toBeCloseTo(0, 5);
-			expect([larger.objects[id]!.translation[0], larger.objects[id]!.translation[2]]).toEqual([1, 3]);
+		expect([larger.objects[id]!.translation[0], larger.objects[id]!.translation[2]]).toEqual([1, 3]);
 		const sized = edit(shot, keepStanding(id, poseObject(id, 0, { scale: [2, 2, 2] }))).shot;
 		expect(foot(sized, id)).toBeCloseTo(0, 5);
-	expect(sized.objects[id]!.translation[1]).toBeGreaterThan(shot.objects[id]!.translation[1] + 0.01);
+		expect(sized.objects[id]!.translation[1]).toBeGreaterThan(shot.objects[id]!.translation[1] + 0.01);
 	},
 );
 

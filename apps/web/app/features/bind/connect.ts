@@ -2,6 +2,7 @@ import { worldPose } from "@rubble/core/animation";
 import { CONNECTORS, connectorById, WORLD } from "@rubble/core/connectors";
 import { fromTo, rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import {
+	addArray,
 	addConnector,
 	addObject,
 	type Command,
@@ -12,7 +13,6 @@ import {
 	placeObject,
 	type Shot,
 	setBody,
-	setFlags,
 	together,
 	unusedName,
 } from "@rubble/core/shot";
@@ -121,7 +121,7 @@ export function makeRope({ length, thickness, parts, bending, top, hero, from }:
 				translation: middle,
 				material: "oak",
 			}),
-			addObject({
+			addArray({
 				id: array,
 				name,
 				source: {
@@ -133,7 +133,6 @@ export function makeRope({ length, thickness, parts, bending, top, hero, from }:
 				translation: middle,
 				material: "oak",
 			}),
-			setFlags([source], { hidden: true }),
 			setBody([array], { kind: "active", collider: "capsule" }),
 			addConnector(pins, all("pin", {})),
 			...(bending > 0
@@ -180,7 +179,7 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 	const turn = [0, 1, 2].map((k) => (k === axis ? 90 : 0));
 	const own = [0, 1, 2].map((k) => (k === axis ? 1 : 0)) as unknown as Vec3;
 	const commands: Command[] = [
-		addObject({
+		addArray({
 			id: array,
 			name,
 			source: {
@@ -202,7 +201,6 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 		}),
 		placeObject(array, { rotation: fromTo(own, [0, 1, 0]) }),
 		setBody([array], {
-			...shot.bodies[link],
 			kind: "active",
 			collider: "parts",
 			...(holds === "contacts" && { hulls: RING_HULLS, hullError: 0.01 }),
@@ -225,9 +223,6 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 	perform(
 		together("Make chain", [
 			...commands,
-			setFlags([link], { hidden: true }),
-			// It gave its settings to its copies, and would hang among them unseen.
-			setBody([link], { kind: "none" }),
 			...(holds === "pins"
 				? [addConnector(connector, joined("chain", top, hero, item.translation))]
 				: ends.map(({ id, made }) => addConnector(id, made))),

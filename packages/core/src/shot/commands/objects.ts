@@ -1,4 +1,5 @@
 import type { Draft } from "immer";
+import { plainCopy } from "../../common";
 import { ONE, type Quat, rotate, type Vec3, vec3, ZERO } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import { type Command, together } from "../edit";
@@ -6,6 +7,7 @@ import { freeName, objectOf } from "../names";
 import type {
 	ArraySource,
 	Bend,
+	BodySettings,
 	CameraSource,
 	Id,
 	LightSource,
@@ -18,6 +20,7 @@ import type {
 	SceneObject,
 	Shot,
 } from "../types";
+import { setBody } from "./bodies";
 import { dropMotion } from "./motions";
 
 export interface NewObject {
@@ -147,12 +150,12 @@ export const setBend = (id: Id, bend: Bend | undefined): Command => ({
 	},
 });
 
-/** Copies of objects, laid out by rule; the objects themselves are hidden, since their copies stand for them. */
+/** Copies of objects, laid out by rule, which stand in for them. */
 export const addArray = (item: Omit<NewObject, "source"> & { readonly source: ArraySource }): Command => ({
 	name: `Copy ${item.source.sources.length === 1 ? "object" : `${item.source.sources.length} objects`} in a ${item.source.layout}`,
 	apply: (shot) => {
 		addObject(item).apply(shot);
-		setFlags(item.source.sources, { hidden: true }).apply(shot);
+		standIn(item.source.sources, [item.id]).apply(shot);
 	},
 });
 
@@ -230,9 +233,31 @@ export const makeSizeReal = (id: Id): Command => ({
 	},
 });
 
-/** New objects in place of others, which are hidden and kept. */
+/** New objects in place of others, which are kept. What was given as their mass or its centre is no more that of the new ones. */
 export const replaceBy = (name: string, old: readonly Id[], made: readonly NewObject[]): Command =>
-	together(name, [...made.map(addObject), setFlags(old, { hidden: true })]);
+	together(name, [
+		...made.map(addObject),
+		standIn(
+			old,
+			made.map(({ id }) => id),
+			{ mass: undefined, centre: undefined },
+		),
+	]);
+
+/**
+ * Others stand in for objects: they get what the first of these is as a body, but for `change`. The objects themselves are hidden and
+ * take no part: they would fall unseen among what stands for them.
+ */
+const standIn = (old: readonly Id[], made: readonly Id[], change: BodySettings = {}): Command => ({
+	name: "Stand in",
+	apply: (shot) => {
+		const settings = shot.bodies[old[0] ?? ""];
+		if (settings) setBody(made, { ...(plainCopy(settings) as BodySettings), ...change }).apply(shot);
+		setFlags(old, { hidden: true }).apply(shot);
+		const bodies = old.filter((id) => shot.bodies[id]);
+		setBody(bodies, { kind: "none" }).apply(shot);
+	},
+});
 
 export const setShapeText = (id: Id, name: string, value: string): Command => ({
 	name: `Set ${name}`,
