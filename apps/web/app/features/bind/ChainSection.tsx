@@ -7,21 +7,30 @@ import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { pickedObjects } from "./bonds";
 import { makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
+import { hangsBetween } from "./hanging";
 import { PartnerField } from "./PartnerField";
+
+const USUAL_LINKS = 12;
+const MOST_LINKS = 500;
+
+/** Links that come nearest to a length. */
+const linksFor = (metres: number, pitch: number): number => Math.min(MOST_LINKS, Math.max(2, Math.round(metres / pitch)));
 
 /** Chains from the picked link, and ropes. */
 export function ChainSection() {
 	const { shot, selection, reports } = useWorkbench();
 	const [what, setWhat] = useState<"chain" | "rope">("chain");
-	const [count, setCount] = useState(12);
+	const [wanted, setWanted] = useState<{ readonly count?: number; readonly top?: string; readonly hero?: string }>({});
 	const [holds, setHolds] = useState<"pins" | "contacts">("pins");
 	const [length, setLength] = useState(2);
 	const [thickness, setThickness] = useState(0.015);
 	const [bending, setBending] = useState(0);
-	const [top, setTop] = useState<string>(WORLD);
-	const [hero, setHero] = useState("");
 	const link = pickedObjects().find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
+	// What stands above and below the link says what is likely; what has been set here holds.
+	const likely = link === undefined ? { top: WORLD, hero: "", drop: 0 } : hangsBetween(shot, reports, link);
+	const { top, hero } = { ...likely, ...wanted };
 	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
+	const count = wanted.count ?? (likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS);
 	const parts = Math.max(2, Math.round(length / Math.max(0.02, 6 * thickness)));
 	const from = (top !== WORLD && placeOf(shot, top)) || [0, 3, 0];
 	return (
@@ -37,7 +46,17 @@ export function ChainSection() {
 			/>
 			{what === "chain" ? (
 				<>
-					<NumberField label="Links" help="How many" unit="" whole least={2} most={500} digits={4} value={count} onChange={setCount} />
+					<NumberField
+						label="Links"
+						help="How many"
+						unit=""
+						whole
+						least={2}
+						most={MOST_LINKS}
+						digits={4}
+						value={count}
+						onChange={(next) => setWanted({ ...wanted, count: next })}
+					/>
 					{link === undefined ? (
 						<p className="text-xs text-slate">Pick one link, a ring such as a torus.</p>
 					) : (
@@ -46,10 +65,10 @@ export function ChainSection() {
 							help={`From end to end, ${formatQuantity(pitch, "length", 3)} from link to link: as many links as come nearest to it`}
 							unit="m"
 							least={2 * pitch}
-							most={500 * pitch}
+							most={MOST_LINKS * pitch}
 							digits={4}
 							value={count * pitch}
-							onChange={(wanted) => setCount(Math.min(500, Math.max(2, Math.round(wanted / pitch))))}
+							onChange={(metres) => setWanted({ ...wanted, count: linksFor(metres, pitch) })}
 						/>
 					)}
 					<Segments
@@ -102,8 +121,8 @@ export function ChainSection() {
 					<p className="number text-xs text-slate">{parts} parts</p>
 				</>
 			)}
-			<PartnerField label="Hangs from" value={top} none="Nothing" world onChange={setTop} />
-			<PartnerField label="Carries" value={hero} none="Nothing" onChange={setHero} />
+			<PartnerField label="Hangs from" value={top} none="Nothing" world onChange={(id) => setWanted({ ...wanted, top: id })} />
+			<PartnerField label="Carries" value={hero} none="Nothing" onChange={(id) => setWanted({ ...wanted, hero: id })} />
 			<button
 				type="button"
 				className="button"
