@@ -115,8 +115,8 @@ export function NumberField({
 				onBlur={commit}
 				onKeyDown={(event) => {
 					if (event.key === "Enter") {
-						commit();
-						event.currentTarget.select();
+						// Left, so that keys act on the shot again.
+						event.currentTarget.blur();
 					} else if (event.key === "Escape") {
 						setText(null);
 						setWrong("");

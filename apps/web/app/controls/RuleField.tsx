@@ -26,7 +26,7 @@ export function RuleField({
 				value={text}
 				onChange={(event) => setText(event.target.value)}
 				onBlur={commit}
-				onKeyDown={(event) => event.key === "Enter" && commit()}
+				onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 			/>
 			{!parsed.ok && <p className="mt-1 text-xs text-rust">{parsed.problems[0]!.message}</p>}
 		</div>

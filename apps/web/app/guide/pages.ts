@@ -19,7 +19,10 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Weld and fill", "Joins corners that are nearly one and closes holes. Keeps the surface as it is."],
 				["Thickness", "Makes a solid of an open surface, such as a pane that is a single sheet. The thickness can be changed afterwards."],
 				["Re-mesh", "Lays a new surface around it. Mends anything, rounds off details smaller than the voxel."],
-				["Set down", "Moves the object so that its lowest point is at height 0."],
+				[
+					"Set down",
+					"Moves the object so that its lowest point is at height 0. What stands there goes on standing when its sizes are changed.",
+				],
 				[
 					"Copies",
 					"What is picked, laid out as a grid, a line, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable.",
@@ -96,7 +99,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "weigh",
 		title: "3 Weigh",
 		body: [
-			"What is picked is what is set: an object with all its pieces, or single pieces, or everything that a rule in the ledger fits.",
+			"What is picked is what is set: an object with all its pieces, or single pieces, or everything that a rule in the ledger fits. A makes it active and P passive, at any stage.",
 			[
 				["All like …", "With several things picked: what was picked last gives the others its kind, mass, collider, surface and start."],
 				["Active", "Moves by itself."],
@@ -126,7 +129,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Keys",
-					"Go to a frame, place the object, “Set key” (K); go to another frame, place it again, K: two keys make a motion. “Make it animated” lets it push. An active thing with keys follows them until it wakes, goes on with the speed that they had, and can go back to them at a frame.",
+					"Go to a frame, place the object, “Set key” (K); go to another frame, place it again, K: two keys make a motion. Once it has keys, moving it at a frame sets one there. What took no part before is animated by its first key, and pushes what it meets. An active thing with keys follows them until it wakes, goes on with the speed that they had, and can go back to them at a frame.",
 				],
 				[
 					"Mass, centre",
@@ -313,7 +316,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "rules",
 		title: "Rules in the ledger",
 		body: [
-			"Type part of a name to find it. A rule filters by what things are, and the rows that fit can be picked together.",
+			"Type part of a name to find it. A rule filters by what things are, and Enter picks the rows that fit, together.",
 			[
 				["breakwater, piece", "The pieces of everything called breakwater. A comma means and."],
 				[

@@ -7,6 +7,7 @@ import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
 import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework } from "~/features/shape/reshape";
 import { addShape } from "~/features/shape/ShapeBench";
+import { makePicked } from "~/features/weigh/kind";
 import { throwBallAt } from "~/features/weigh/throwBall";
 import { isolate } from "./keys";
 import { STAGES, type StageId } from "./stages";
@@ -71,6 +72,8 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 							const id = currentObject(useWorkbench.getState());
 							if (id !== undefined) throwBallAt(id);
 						})}
+						{item("Make it active", () => makePicked("active"), "A")}
+						{item("Make it passive", () => makePicked("passive"), "P")}
 						{item("Group", groupSelection, "Ctrl G")}
 						{item("Repeat the move", repeatMove)}
 						{item("Merge into one solid", () => void rework("merge"))}

@@ -1,4 +1,4 @@
-import { renameShot } from "@rubble/core/shot";
+import { fractureOf, renameShot } from "@rubble/core/shot";
 import { Command, Moon, Play, Redo2, Square, Sun, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { Link, useFetcher, useRouteLoaderData } from "react-router";
@@ -7,7 +7,7 @@ import type { loader as rootLoader } from "~/root";
 import { STAGES, type StageId } from "./stages";
 import { frameFacts } from "./store/selectors";
 import { run, stopRun } from "./store/session";
-import { useWorkbench } from "./store/store";
+import { useWorkbench, type WorkbenchState } from "./store/store";
 
 export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage: (stage: StageId) => void; onPalette: () => void }) {
 	return (
@@ -118,12 +118,14 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 	const pieces = Object.values(state.pieces).reduce((sum, { count }) => sum + count, 0);
 	switch (stage) {
 		case "shape": {
-			const faults = state.problems.length;
+			const faults = faultsOf(state, false);
 			const count = Object.keys(state.shot.objects).length;
 			return faults > 0 ? { text: `${faults} to repair`, tone: "warning" } : { text: `${count} object${count === 1 ? "" : "s"}` };
 		}
 		case "break":
+			if (state.draw) return { text: "drawing" };
 			if (state.waiting) return { text: "out of date", tone: "warning" };
+			if (faultsOf(state, true) > 0) return { text: `${faultsOf(state, true)} to mend`, tone: "warning" };
 			return { text: pieces > 0 ? `${pieces.toLocaleString("en")} pieces` : "whole" };
 		case "weigh": {
 			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
@@ -161,6 +163,10 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 		}
 	}
 }
+
+/** Objects that cannot be built, because of how they are broken or for what they are. */
+const faultsOf = ({ shot, problems, reports }: WorkbenchState, inBreaking: boolean): number =>
+	problems.filter(({ object }) => (fractureOf(shot, object) !== undefined && reports[object]?.closed === true) === inBreaking).length;
 
 function UndoButtons() {
 	const { undoStack, redoStack, undo, redo } = useWorkbench();

@@ -1,5 +1,5 @@
 import type { Vec3 } from "@rubble/core/maths";
-import { objectOf, type Shot } from "@rubble/core/shot";
+import { fractureOf, objectOf, type Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -18,9 +18,9 @@ import { Ledger } from "./ledger/Ledger";
 import { Palette } from "./Palette";
 import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
-
+import { currentObject } from "./store/selectors";
 import { openShot } from "./store/session";
-import { useWorkbench } from "./store/store";
+import { useWorkbench, type WorkbenchState } from "./store/store";
 import { TopBar } from "./TopBar";
 import { Timeline } from "./timeline/Timeline";
 import { ViewPane } from "./ViewPane";
@@ -81,6 +81,13 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 		useCallback(() => setHelp(true), []),
 	);
 	const Bench = BENCHES[stage];
+	const bench = useRef<HTMLElement>(null);
+	const method = useWorkbench((state) => fractureMethod(state));
+	// Another stage or another way to break begins at its top; another object stays where its neighbour was read.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: they are what it follows
+	useEffect(() => {
+		bench.current?.scrollTo(0, 0);
+	}, [stage, method]);
 	return (
 		<Tooltip.Provider>
 			<div className="flex h-screen flex-col overflow-hidden">
@@ -92,7 +99,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 						<Checks />
 					</aside>
 					<ViewPane onView={setView} />
-					<aside className="w-80 shrink-0 overflow-auto border-l border-line bg-chalk" aria-label="Bench">
+					<aside ref={bench} className="w-80 shrink-0 overflow-auto border-l border-line bg-chalk" aria-label="Bench">
 						<Bench />
 					</aside>
 				</main>
@@ -103,6 +110,12 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 			</div>
 		</Tooltip.Provider>
 	);
+}
+
+/** How the object that the bench is about is broken. */
+function fractureMethod(state: WorkbenchState): string | undefined {
+	const object = currentObject(state);
+	return object === undefined ? undefined : state.shot.fractures[fractureOf(state.shot, object) ?? ""]?.method;
 }
 
 /** The picked object stands in the address, so that a reload and a link find it again. */

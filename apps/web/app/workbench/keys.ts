@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { keyHere } from "~/features/keys/KeysSection";
 import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
+import { makePicked } from "~/features/weigh/kind";
 import { STAGES, type StageId } from "./stages";
 import { currentKeyed } from "./store/selectors";
 import { run, stopRun } from "./store/session";
@@ -79,6 +80,10 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 					return done(() => set({ lookAt: lookAt + 1 }));
 				case "i":
 					return done(isolate);
+				case "a":
+					return done(() => makePicked("active"));
+				case "p":
+					return done(() => makePicked("passive"));
 				case "c":
 					return done(() => document.getElementById("checks")?.focus());
 				case "k": {

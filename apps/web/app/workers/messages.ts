@@ -190,6 +190,8 @@ export interface KeptFrame {
 	readonly deepest: number;
 	/** Whether everything had come to rest. */
 	readonly rested: boolean;
+	/** Pieces that had crumbled by then, and are whole again in the shot. */
+	readonly crumbled: number;
 }
 
 export interface RunEvents {

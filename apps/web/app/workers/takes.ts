@@ -3,6 +3,7 @@ import { encodePlaces, keepPlaces, picturesOf, withPlaces } from "@rubble/core/b
 import {
 	addChunk,
 	type Chunk,
+	crumbledAt,
 	decodeChunk,
 	dropFrom,
 	encodeChunk,
@@ -314,7 +315,8 @@ export async function keepFrame(shot: Shot, frame: number, chosen: readonly stri
 	const { scene } = await sceneAside(memory.take.take.snapshot);
 	const parted = await separate(scene, rapierEngine, poses, frame, DEEPEST, absentAt(scene, memory.store, frame));
 	const kept = await keepPoses(shot, scene.ids, parted.poses, chosen);
-	return { ...kept, deepest: parted.deepest };
+	const crumbled = [...crumbledAt(memory.store).values()].filter((since) => since <= frame).length;
+	return { ...kept, deepest: parted.deepest, crumbled };
 }
 
 /** Lets things fall until they rest or it is stopped, and gives where they lie. Nothing is stored but that. */
@@ -353,7 +355,7 @@ async function keepPoses(shot: Shot, ids: readonly string[], poses: Float32Array
 	const { bodies, before } = await bodiesAndPlaces(shot);
 	const made = keepPlaces(shot, bodies, ids, poses, before, chosen.length > 0 ? new Set(chosen) : undefined);
 	const asset = made.places && (await keepAsset(encodePlaces(made.places)));
-	return { edit: edit(shot, withPlaces(made.placed, asset)).edit, count: made.count, deepest: 0, rested: true };
+	return { edit: edit(shot, withPlaces(made.placed, asset)).edit, count: made.count, deepest: 0, rested: true, crumbled: 0 };
 }
 
 /** Keys from the take on show, on objects, pieces and copies of the shot. */

@@ -28,6 +28,7 @@ import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
+import { setSeveral } from "../options/several";
 import { AgainSection } from "./AgainSection";
 import { BreakByWorker } from "./BreakByWorker";
 import { MethodPicture } from "./MethodPicture";
@@ -154,12 +155,28 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 }
 
 function FractureSections({ object, id }: { object: Id; id: Id }) {
-	const { shot, perform, pieces, waiting, building, reports, bodies, problems, selection, select, table, set: setState } = useWorkbench();
+	const {
+		shot,
+		perform,
+		pieces,
+		waiting,
+		building,
+		reports,
+		bodies,
+		problems,
+		selection,
+		select,
+		table,
+		draw,
+		set: setState,
+	} = useWorkbench();
 	const others = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter(
 		(one) => one !== object && reports[one]?.closed,
 	);
 	useGuides(object, id);
 	const problem = problems.find((other) => other.object === object);
+	// The view says then what to draw.
+	const drawing = draw !== null && draw.what !== "weak" && draw.fracture === id;
 	const fracture = shot.fractures[id]!;
 	const method = methodById(fracture.method)!;
 	const facts = pieces[object];
@@ -170,6 +187,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 	const seconds = estimateBreak(fracture, reports[object]?.triangles ?? 0);
 	const waits = waiting?.object === object;
 	const set = (option: string) => (value: OptionValue) => perform(setFractureOption(id, option, value));
+	const shown = shownOptions(method, fracture.options).filter(([name]) => !Object.hasOwn(INSIDE_OPTIONS, name));
 	return (
 		<>
 			<Section
@@ -184,11 +202,17 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
 					/>
 				)}
-				{shownOptions(method, fracture.options)
-					.filter(([name]) => !Object.hasOwn(INSIDE_OPTIONS, name))
-					.map(([name, spec]) => (
-						<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
-					))}
+				{shown.map(([name, spec]) => (
+					<OptionField
+						key={name}
+						fracture={id}
+						name={name}
+						spec={spec}
+						value={fracture.options[name]}
+						onChange={set(name)}
+						onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, (...one) => setFractureOption(id, ...one)))}
+					/>
+				))}
 			</Section>
 			<Section title="Inside faces">
 				<Picker
@@ -213,7 +237,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 					<OptionField key={name} fracture={id} name={name} spec={spec} value={fracture.options[name]} onChange={set(name)} />
 				))}
 			</Section>
-			{problem && (
+			{problem && !drawing && (
 				<p className="border-b border-line px-3.5 py-3 text-rust" role="alert">
 					{problem.message}
 				</p>

@@ -14,10 +14,12 @@ interface Props {
 	readonly spec: OptionSpec;
 	readonly value: OptionValue | undefined;
 	readonly onChange: (value: OptionValue) => void;
+	/** Of a number: several that were typed at once, in SI. */
+	readonly onSeveral?: ((values: readonly number[]) => void) | undefined;
 }
 
 /** One option of a fracture method, drawn by its kind. */
-export function OptionField({ fracture, name, spec, value, onChange }: Props) {
+export function OptionField({ fracture, name, spec, value, onChange, onSeveral }: Props) {
 	const own = useWorkbench((state) => state.shot.fractures[fracture]?.object);
 	switch (spec.kind) {
 		case "choice":
@@ -25,7 +27,7 @@ export function OptionField({ fracture, name, spec, value, onChange }: Props) {
 		case "objects":
 		case "places":
 		case "curve":
-			return <PlainOption own={own} spec={spec} value={value} onChange={onChange} />;
+			return <PlainOption own={own} spec={spec} value={value} onChange={onChange} onSeveral={onSeveral} />;
 		case "rule":
 			return null; // no way to break asks for one
 		case "planes":

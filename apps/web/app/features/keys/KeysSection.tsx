@@ -11,8 +11,10 @@ import {
 	setEasing,
 	setKey,
 	tickOfFrame,
+	together,
 } from "@rubble/core/shot";
 import { ChartSpline } from "lucide-react";
+import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
 import { Section } from "~/controls/Section";
 import { editedLayer, keysShown } from "~/workbench/store/correcting";
@@ -44,7 +46,12 @@ export function KeysSection({ id }: { id: string }) {
 		>
 			{ticks.length === 0 && <p className="text-slate">Go to a frame, place the object, set a key. Two keys make a motion.</p>}
 			<div className="flex gap-1.5">
-				<button type="button" className="button flex-1" title="Keep place and turn at this frame (K)" onClick={() => keyHere(id)}>
+				<button
+					type="button"
+					className="button flex-1"
+					title="Keep place and turn at this frame (K); from the first key on it is animated"
+					onClick={() => keyHere(id)}
+				>
 					{here ? "Key again" : "Set key"} at <span className="number">{frame}</span>
 				</button>
 				<button type="button" className="button flex-1" disabled={!here} onClick={() => perform(removeKey(id, tick, layer))}>
@@ -95,7 +102,7 @@ export function KeysSection({ id }: { id: string }) {
 	);
 }
 
-/** Keys place and turn where it is at the frame on show. */
+/** Keys place and turn where it is at the frame on show. What took no part so far pushes others from then on. */
 export function keyHere(id: string): void {
 	const state = useWorkbench.getState();
 	const { shot, frame, perform } = state;
@@ -103,9 +110,12 @@ export function keyHere(id: string): void {
 	if (!item || shot.objects[objectOf(shot, id)!]!.locked) return;
 	const tick = tickOfFrame(shot.settings, frame);
 	const layer = editedLayer(state, id);
-	perform(
+	const key =
 		layer === undefined
 			? setKey(id, tick, uncorrectedPose(item, tick), item.keys.translation[0]?.easing ?? "linear")
-			: setKey(id, tick, layerAt(item.keys.layers![layer]!, tick), undefined, layer),
-	);
+			: setKey(id, tick, layerAt(item.keys.layers![layer]!, tick), undefined, layer);
+	const whole = shot.objects[id];
+	const joins = whole && !isKeyed(item) && !isBodiless(whole) && (shot.bodies[id]?.kind ?? "none") === "none";
+	perform(joins ? together("Key and animate", [key, setBody([id], { kind: "animated" })]) : key);
+	if (joins) toast.info(`${whole.name} goes by its keys now and pushes what it meets.`);
 }

@@ -25,6 +25,7 @@ import { Section } from "~/controls/Section";
 import { TileButton } from "~/controls/TileButton";
 import { VectorField } from "~/controls/VectorField";
 import { PlainOption } from "~/features/options/PlainOption";
+import { setSeveral } from "~/features/options/several";
 import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
@@ -116,6 +117,9 @@ function ForceSection({ id }: { id: Id }) {
 						spec={spec}
 						value={source.options[name]}
 						onChange={(value) => perform(setForceOption(id, name, value))}
+						onSeveral={(numbers) =>
+							perform(setSeveral(shownOptions(force, source.options), name, numbers, (...one) => setForceOption(id, ...one)))
+						}
 					/>
 				),
 			)}
@@ -128,11 +132,13 @@ function ForceOption({
 	spec,
 	value,
 	onChange,
+	onSeveral,
 }: {
 	id: Id;
 	spec: OptionSpec;
 	value: OptionValue | undefined;
 	onChange: (value: OptionValue) => void;
+	onSeveral?: (values: readonly number[]) => void;
 }) {
 	switch (spec.kind) {
 		case "number":
@@ -140,7 +146,7 @@ function ForceOption({
 		case "objects":
 		case "places":
 		case "curve":
-			return <PlainOption own={id} spec={spec} value={value} onChange={onChange} />;
+			return <PlainOption own={id} spec={spec} value={value} onChange={onChange} onSeveral={onSeveral} />;
 		case "rule":
 			return (
 				<Labelled label={spec.label} help={spec.help} top>

@@ -17,12 +17,12 @@ import { useEffect, useState } from "react";
 import { Picker } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
-import { spread } from "~/controls/spread";
 import { newId } from "~/workbench/ids";
 
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { PlainOption } from "../options/PlainOption";
+import { setSeveral } from "../options/several";
 
 const ICONS: Record<string, React.ReactNode> = {
 	grid: <Grid3x3 size={15} />,
@@ -46,6 +46,13 @@ function sourceBounds(ids: readonly Id[]) {
 	return { min: [-half[0], -half[1], -half[2]], max: half } as const;
 }
 
+/** What copies can only go into: the one other solid, where there is just one. */
+function onlyVessel(sources: readonly Id[]): readonly Id[] {
+	const { shot, reports } = useWorkbench.getState();
+	const solids = Object.keys(shot.objects).filter((id) => reports[id]?.closed && !shot.objects[id]!.hidden && !sources.includes(id));
+	return solids.length === 1 ? solids : [];
+}
+
 /** Copies of what is picked, laid out where the first of it stands; they fall as bodies of their own. */
 export function copyAs(layout: string): void {
 	const { shot, perform, select } = useWorkbench.getState();
@@ -54,11 +61,12 @@ export function copyAs(layout: string): void {
 	const made = layoutById(layout);
 	if (!first || !made) return;
 	const id = newId();
+	const options = layoutOptions(made, sourceBounds(sources));
 	perform(
 		addArray({
 			id,
 			name: `${first.name} copies`,
-			source: { kind: "array", sources, layout, options: layoutOptions(made, sourceBounds(sources)) },
+			source: { kind: "array", sources, layout, options: made.options.in ? { ...options, in: onlyVessel(sources) } : options },
 			translation: layout === "volume" || layout === "surface" ? [0, 0, 0] : first.translation,
 			material: first.material,
 		}),
@@ -107,18 +115,9 @@ export function ArraySection({ id }: { id: Id }) {
 						spec={spec}
 						value={source.options[name]}
 						onChange={(value) => perform(setArrayOption(id, name, value))}
-						onSeveral={(numbers) => {
-							const fields = shownOptions(layout, source.options).flatMap(([one, own]) =>
-								own.kind === "number" ? [[one, own] as const] : [],
-							);
-							const values = spread(fields, name, numbers);
-							perform(
-								together(
-									"Set numbers",
-									values.map((one) => setArrayOption(id, ...one)),
-								),
-							);
-						}}
+						onSeveral={(numbers) =>
+							perform(setSeveral(shownOptions(layout, source.options), name, numbers, (...one) => setArrayOption(id, ...one)))
+						}
 					/>
 				) : null,
 			)}

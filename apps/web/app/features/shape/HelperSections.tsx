@@ -25,14 +25,15 @@ import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 import { sightNow } from "~/workbench/view/eye";
 
-/** A camera where the view looks from now. */
+/** A camera where the view looks from now. It aims at the beacon that is picked, if any. */
 export function addCamera(): void {
-	const { perform, select } = useWorkbench.getState();
+	const { shot, selection, perform, select } = useWorkbench.getState();
 	const { position, forward } = sightNow();
 	const id = newId();
+	const aim = selection.find((one) => shot.objects[one]?.source.kind === "beacon") ?? null;
 	perform(
 		together("Add camera", [
-			addObject({ id, name: "Camera", source: CAMERA_DEFAULTS, translation: position }),
+			addObject({ id, name: "Camera", source: { ...CAMERA_DEFAULTS, aim }, translation: position }),
 			placeObject(id, { rotation: lookAlong(forward) }),
 		]),
 	);
@@ -53,7 +54,12 @@ function addHelper(name: string, source: BodilessSource, more: Partial<Pick<Scen
 const SUN_FROM = lookAlong([0.35, -0.8, -0.48]);
 
 const HELPERS: readonly { readonly label: string; readonly title: string; readonly icon: React.ReactNode; readonly add: () => void }[] = [
-	{ label: "Camera", title: "Where the view looks from now", icon: <Camera size={15} />, add: addCamera },
+	{
+		label: "Camera",
+		title: "Where the view looks from now; aims at the beacon that is picked",
+		icon: <Camera size={15} />,
+		add: addCamera,
+	},
 	{
 		label: "Beacon",
 		title: "A point to aim at, to break around, to be keyed",

@@ -1,4 +1,5 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
+import { keepStanding } from "@rubble/core/shaping";
 import { type Id, makeSizeReal, objectOf, type Placement, setPivot, tickOfFrame } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorField } from "~/controls/VectorField";
@@ -29,7 +30,11 @@ export function PlaceSection({ id }: { id: Id }) {
 				unit="×"
 				help="Made real before anything is weighed; bodies never scale"
 				value={item.scale}
-				onChange={(scale) => place({ scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] })}
+				onChange={(scale) =>
+					perform(
+						keepStanding(id, poseNow(state, id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] })),
+					)
+				}
 			/>
 			<div className="mt-1 grid grid-cols-3 gap-1.5">
 				<Action label="Set down" title="Move it so that its lowest point is at height 0" act={() => setDown(id)} />

@@ -1,6 +1,6 @@
 import { bounds } from "@rubble/core/mesh";
 import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
-import { keyedNumbers, shapedAt } from "@rubble/core/shaping";
+import { keepStanding, keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
 	formatNumber,
@@ -165,7 +165,7 @@ function ObjectSections({ id }: { id: Id }) {
 							label={text.label}
 							help={text.help}
 							value={(item.source as ShapeSource).texts?.[name] ?? text.default}
-							onChange={(value) => perform(setShapeText(id, name, value))}
+							onChange={(value) => perform(keepStanding(id, setShapeText(id, name, value)))}
 						/>
 					))}
 					{shape &&
@@ -183,12 +183,15 @@ function ObjectSections({ id }: { id: Id }) {
 											unit={parameter.unit === "m" && small(value) ? "mm" : parameter.unit}
 											factor={parameter.unit === "m" && small(value) ? 1000 : 1}
 											value={value}
-											onChange={(next) => perform(setTo(name, next))}
+											onChange={(next) => perform(keepStanding(id, setTo(name, next)))}
 											onSeveral={(numbers) =>
 												perform(
-													together(
-														"Set sizes",
-														spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
+													keepStanding(
+														id,
+														together(
+															"Set sizes",
+															spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
+														),
 													),
 												)
 											}

@@ -34,6 +34,7 @@ const KIND_HELP: Record<BodyKind, string> = {
 	animated: "Moves by its keys, pushes others, is not pushed",
 	none: "Takes no part",
 };
+const KIND_KEYS: Partial<Record<BodyKind, string>> = { active: "A", passive: "P" };
 const COLLIDERS: readonly { id: ColliderChoice; label: string }[] = [
 	{ id: "auto", label: "Automatic" },
 	{ id: "sphere", label: "Sphere" },
@@ -75,7 +76,7 @@ export function WeighBench() {
 							type="button"
 							role="radio"
 							aria-checked={kind === item}
-							title={KIND_HELP[item]}
+							title={`${KIND_HELP[item]}${KIND_KEYS[item] ? ` (${KIND_KEYS[item]})` : ""}`}
 							className={`button h-12! flex-col gap-0! px-0! text-xs ${kind === item ? "border-kelp! bg-kelp-wash! text-kelp!" : ""}`}
 							onClick={() => set({ kind: item })}
 						>

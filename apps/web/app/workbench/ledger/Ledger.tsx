@@ -29,10 +29,13 @@ export function Ledger() {
 		if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });
 	}, [selection, rows, virtual]);
 
+	const selectFitting = () => select(filtered.bodies.map((body) => body.id));
 	const toggle = (id: Id) => setOpen((before) => toggled(before, id));
 	const pick = (row: LedgerRow, event: React.MouseEvent) => {
-		if (event.shiftKey && anchor.current) {
-			const a = rows.findIndex((other) => other.id === anchor.current);
+		if (event.shiftKey && selection.length > 0) {
+			// From the row that was pressed last, or what was picked otherwise: a thing that was just added.
+			const from = anchor.current !== null && chosen.has(anchor.current) ? anchor.current : selection.at(-1);
+			const a = rows.findIndex((other) => other.id === from);
 			const b = rows.indexOf(row);
 			if (a >= 0) select(rows.slice(Math.min(a, b), Math.max(a, b) + 1).map((other) => other.id));
 			return;
@@ -69,6 +72,12 @@ export function Ledger() {
 						placeholder="Find, or a rule: volume < 20 dm³"
 						value={rule}
 						onChange={(event) => setRule(event.target.value)}
+						onKeyDown={(event) => {
+							if (event.key === "Enter" && active && filtered.bodies.length > 0) {
+								selectFitting();
+								list.current?.focus();
+							} else if (event.key === "Escape") setRule("");
+						}}
 					/>
 					{rule && (
 						<button type="button" aria-label="Clear the filter" onClick={() => setRule("")}>
@@ -90,7 +99,8 @@ export function Ledger() {
 							type="button"
 							className="link-action"
 							disabled={filtered.bodies.length === 0}
-							onClick={() => select(filtered.bodies.map((body) => body.id))}
+							title="Enter in the field does it too"
+							onClick={selectFitting}
 						>
 							Select them
 						</button>

@@ -428,7 +428,7 @@ export async function settle(): Promise<void> {
 }
 
 /** One edit for the new places and, where wanted, for what happens to the bodies. */
-function applyKept({ edit: change, count, deepest }: KeptFrame, still: boolean, how: string): void {
+function applyKept({ edit: change, count, deepest, crumbled }: KeptFrame, still: boolean, how: string): void {
 	const { shot, bodies, selection, performEdit } = useWorkbench.getState();
 	if (count === 0) {
 		toast("Nothing that is active is among it, so nothing was kept.");
@@ -443,6 +443,11 @@ function applyKept({ edit: change, count, deepest }: KeptFrame, still: boolean, 
 			? `The deepest overlap is ${formatQuantity(deepest, "length")}.`
 			: `No overlap over ${formatQuantity(DEEPEST, "length", 1)}.`;
 	toast.success(`${count.toLocaleString("en")} ${count === 1 ? "thing was" : "things were"} kept ${how}. ${deep}`);
+	if (crumbled > 0)
+		toast(
+			`${crumbled.toLocaleString("en")} ${crumbled === 1 ? "piece" : "pieces"} had crumbled by then: whole again in the shot, without the stones. Go on from the frame instead to keep them so.`,
+			{ duration: 12_000 },
+		);
 }
 
 async function inspectAfterRun(shot: Shot): Promise<void> {
