@@ -216,28 +216,38 @@ export async function downloaded(session: Session, extension: string): Promise<U
 }
 
 export interface Counter {
-	/** Does something that counts as one act. */
-	readonly act: (work: Promise<unknown>) => Promise<void>;
+	/** Does something that takes a click, a drag or a typed value, or more of them. */
+	readonly act: (work: Promise<unknown>, times?: number) => Promise<void>;
+	/** Does something by a key. */
+	readonly key: (work: Promise<unknown>) => Promise<void>;
 	readonly acts: () => number;
+	readonly keys: () => number;
 	readonly minutes: () => number;
 }
 
 /**
- * Counts what a practitioner does: clicks, drags, typed values. The minutes are those of somebody practised by the
- * keystroke-level model (Card, Moran and Newell 1980: to think 1.35 s, to point 1.1 s, to press 0.2 s, to change between mouse
- * and keyboard 0.4 s, to type a character 0.28 s), and the seconds that the application really let wait.
+ * Counts what a practitioner does: clicks, drags and typed values, and keys beside them. The minutes are those of somebody
+ * practised by the keystroke-level model (Card, Moran and Newell 1980: to think 1.35 s, to point 1.1 s, to press 0.2 s, to change
+ * between mouse and keyboard 0.4 s, to type a character 0.28 s), and the seconds that the application really let wait.
  */
 export function makeCounter(): Counter {
 	const begun = { ...spent };
 	let acts = 0;
+	let keys = 0;
 	return {
-		act: async (work) => {
-			acts++;
+		act: async (work, times = 1) => {
+			acts += times;
+			await work;
+		},
+		key: async (work) => {
+			keys++;
 			await work;
 		},
 		acts: () => acts,
+		keys: () => keys,
 		minutes: () =>
 			((1.35 + 1.1 + 0.2) * acts +
+				(1.35 + 0.2) * keys +
 				2 * 0.4 * (spent.fields - begun.fields) +
 				0.28 * (spent.characters - begun.characters) +
 				(spent.waited - begun.waited)) /

@@ -2,9 +2,9 @@ import { appendFileSync } from "node:fs";
 import validator from "gltf-validator";
 import { type Counter, downloaded, press, type Session, state } from "./browser";
 
-/** With RUBBLE_JOURNEYS, a line of a journey's acts and minutes goes into that file, for `docs/journeys.md`. */
-export function noteActs(journey: number, { acts, minutes }: Counter): void {
-	const line = JSON.stringify({ journey, acts: acts(), minutes: Number(minutes().toFixed(1)) });
+/** With RUBBLE_JOURNEYS, a line of a journey's acts, keys and minutes goes into that file, for `docs/journeys.md`. */
+export function noteActs(journey: number, { acts, keys, minutes }: Counter): void {
+	const line = JSON.stringify({ journey, acts: acts(), keys: keys(), minutes: Number(minutes().toFixed(1)) });
 	if (process.env.RUBBLE_JOURNEYS) appendFileSync(process.env.RUBBLE_JOURNEYS, `${line}\n`);
 }
 

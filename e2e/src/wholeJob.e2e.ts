@@ -32,7 +32,6 @@ test("from an empty shot to an animated file: box, pieces, bodies, keyed ball, r
 	await until(page, (s) => s.frame === 31);
 	await type(page, "Position z", "2");
 	await page.keyboard.press("k");
-	await pressText(page, "Make it animated");
 	await until(page, (s) => s.bodies.some((body) => body.path === "Ball" && body.settings.kind === "animated"));
 	await page.keyboard.press("Home");
 

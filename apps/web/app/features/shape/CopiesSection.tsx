@@ -7,6 +7,7 @@ import {
 	formatQuantity,
 	type Id,
 	objectOf,
+	type Shot,
 	setArray,
 	setArrayOption,
 	shownOptions,
@@ -129,18 +130,19 @@ export function ArraySection({ id }: { id: Id }) {
 /** How many would fill the vessel when they are poured, beside how many there are. */
 function Fill({ id, count }: { id: Id; count: number }) {
 	const { shot, perform } = useWorkbench();
-	const [facts, setFacts] = useState<FillFacts>();
+	const [found, setFound] = useState<{ readonly facts: FillFacts; readonly of: Shot }>();
 	useEffect(() => {
 		let current = true;
 		coreWorker()
 			.estimate(shot, id)
-			.then((found) => current && setFacts(found))
-			.catch(() => current && setFacts(undefined));
+			.then((facts) => current && setFound(facts && { facts, of: shot }))
+			.catch(() => current && setFound(undefined));
 		return () => {
 			current = false;
 		};
 	}, [shot, id]);
-	if (!facts) return null;
+	if (!found) return null;
+	const { facts } = found;
 	return (
 		<div className="mt-1 flex flex-col gap-1.5 border-t border-line pt-2">
 			<Fact label="It holds" value={formatQuantity(facts.room, "volume", 3)} />
@@ -152,6 +154,8 @@ function Fill({ id, count }: { id: Id; count: number }) {
 				<button
 					type="button"
 					className="button"
+					// What is told may be of sizes that have changed since.
+					disabled={found.of !== shot}
 					onClick={() =>
 						perform(
 							together(`Pour in ${facts.count}`, [
