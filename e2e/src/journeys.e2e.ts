@@ -274,6 +274,9 @@ test("a lantern's glass: its neck alone is broken again, the rest stays as it wa
 	await act(choose(page, "Made of", "Glass"), 2);
 	// The glass stands; only its neck can give way, once it is touched.
 	await key(page.keyboard.press("p"));
+	await until(page, (s) => s.bodies[0]?.settings.kind === "passive");
+	// The list had the focus: its letters are not typed into it.
+	expect(await state(page, (s: any) => Object.values(s.shot.objects).map(({ material }: any) => material))).toEqual(["glass"]);
 	await key(page.keyboard.press("2"));
 	await act(pressText(page, "Slices"));
 	await until(page, (s) => s.bodies.length > 2 && s.building === null);

@@ -8,8 +8,8 @@ import { choose, newShot, openBrowser, openSample, pick, press, pressText, runTo
  */
 const FOLDER = join(import.meta.dirname, "../../docs/screenshots");
 
-/** Things come to rest in the view: a camera that turns, a picture of a body that is still being drawn. ms */
-const SETTLES = 2000;
+/** Things come to rest in the view: a camera that turns, what is still being drawn, a message that goes. ms */
+const SETTLES = 5000;
 
 interface Sample {
 	readonly name: string;
@@ -22,7 +22,8 @@ interface Sample {
 /** Opens a sample at a stage, with its frames and everything that is drawn of it. */
 async function open(page: Page, { name, stage, frame, turn }: Sample): Promise<void> {
 	const shots = (await (await fetch(`${URL_UNDER_TEST}/api/shots`)).json()) as { id: string; name: string }[];
-	const id = shots.find((shot) => shot.name === name)?.id;
+	// The newest come first; copies are newer than what ships.
+	const id = shots.filter((shot) => shot.name === name).at(-1)?.id;
 	if (!id) throw new Error(`There is no shot ${name}: start the application with its samples.`);
 	await page.goto(`${URL_UNDER_TEST}/shots/${id}/${stage}`, { waitUntil: "networkidle2" });
 	await until(page, (s) => s.bodies.length > 0 && s.building === null);
@@ -51,14 +52,15 @@ async function stroke(page: Page, ...points: readonly (readonly [number, number]
 	await page.mouse.up();
 }
 
-/** Three takes of a scale, each with a spring of its own, run by workers. Returns the shot. */
+/** Takes of a scale, each with a spring of its own, run by workers. Returns the shot. */
 async function sweep(page: Page): Promise<string> {
 	const shot = await openSample(page, "Spring scale");
+	await runToEnd(page);
 	await pressText(page, "Sweep …");
 	await page.locator('input[aria-label="Number to sweep"]').fill("Spring: Stiffness");
 	await page.locator('input[aria-label="Values"]').fill("130, 260, 520");
 	await pressText(page, "Run 3 takes");
-	await sleep(SETTLES);
+	await sleep(2000);
 	return shot;
 }
 
@@ -66,12 +68,19 @@ const BUILT = (page: Page) => until(page, (s) => s.bodies.length > 0 && s.buildi
 const STRUCK: Sample = { name: "Breakwater strike", stage: "run", frame: 44, turn: [290, -40, 2] };
 
 const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
-	yard: async (page) => void (await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" })),
-	run: (page) => open(page, STRUCK),
-	night: async (page) => {
-		await open(page, STRUCK);
-		await press(page, "Night theme");
+	yard: async (page) => {
+		// The takes that ship are still being made on a fresh machine.
+		await page.goto(`${URL_UNDER_TEST}/jobs`, { waitUntil: "networkidle2" });
+		await page.waitForFunction(
+			async () => {
+				const text = await (await fetch("/jobs")).text();
+				return (text.match(/>done</g) ?? []).length >= 7;
+			},
+			{ polling: 2000 },
+		);
+		await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	},
+	run: (page) => open(page, STRUCK),
 	bake: (page) => open(page, { ...STRUCK, stage: "bake" }),
 	shape: async (page) => {
 		await open(page, { name: "Breakwater strike", stage: "shape" });
@@ -135,8 +144,11 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await BUILT(page);
 		await page.keyboard.press("3");
 		await page.keyboard.press("a");
-		await BUILT(page);
+		await type(page, "Most hulls", "36");
+		await until(page, (s) => s.building === null && s.findings.length === 0);
 		await press(page, "Colliders");
+		await page.focus("::-p-aria([name='Apart'][role='slider'])");
+		for (let i = 0; i < 30; i++) await page.keyboard.press("ArrowRight");
 	},
 	checks: async (page) => {
 		await newShot(page);
@@ -152,6 +164,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await page.keyboard.press("a");
 		await choose(page, "Shape", "Convex hull");
 		await until(page, (s) => s.building === null && s.findings.length > 1);
+		await page.keyboard.press("f");
 	},
 	curves: async (page) => {
 		await openSample(page, "Slipway stack");
@@ -162,6 +175,8 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await pressText(page, "Bake it to keys");
 		await page.waitForSelector("section[aria-label=Curves]");
 		await pressText(page, "Correct here");
+		await page.keyboard.press("1");
+		await type(page, "Position height", "0.9");
 	},
 	jobs: async (page) => {
 		await sweep(page);
@@ -172,13 +187,18 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await page.waitForFunction(
 			async (id) => {
 				const takes = (await (await fetch(`/api/shots/${id}/takes`)).json()) as { frames: number; lastFrame: number }[];
-				return takes.length === 3 && takes.every(({ frames, lastFrame }) => frames === lastFrame);
+				return takes.length === 4 && takes.every(({ frames, lastFrame }) => frames === lastFrame);
 			},
 			{ polling: 1000 },
 			shot,
 		);
 		await pressText(page, "Compare takes");
 		await page.waitForFunction(() => document.querySelectorAll("figure canvas").length > 1);
+	},
+	// Last: the theme stays.
+	night: async (page) => {
+		await open(page, STRUCK);
+		await press(page, "Night theme");
 	},
 };
 

@@ -65,7 +65,13 @@ export function Picker({ label, value, options, onChange, help }: ChoiceProps) {
 export function Dropdown({ id, label, value, options, onChange }: Omit<ChoiceProps, "help"> & { readonly id?: string }) {
 	return (
 		<Select.Root value={value} onValueChange={onChange}>
-			<Select.Trigger id={id} className="field justify-between font-sans!" aria-label={label}>
+			<Select.Trigger
+				id={id}
+				className="field justify-between font-sans!"
+				aria-label={label}
+				// While it is closed, letters are keys of the workbench, not names of entries.
+				onKeyDown={(event) => event.key.length === 1 && event.key !== " " && event.preventDefault()}
+			>
 				<Select.Value placeholder="mixed" />
 				<ChevronDown size={14} className="shrink-0 text-slate" />
 			</Select.Trigger>
