@@ -384,6 +384,11 @@ test("curves: keys are dragged, boxed, curved, copied to a later frame and taken
 		const rect = (await (await page.waitForSelector(`rect[data-key="${name}"]`))!.boundingBox())!;
 		return [rect.x + rect.width / 2, rect.y + rect.height / 2] as const;
 	};
+	// A frame is at the same place in the curves and in the timeline below them.
+	for (const frame of [1, 25, 49]) {
+		const diamond = (await (await page.waitForSelector(`::-p-aria([name="Key of Ball at frame ${frame}"])`))!.boundingBox())!;
+		expect(Math.abs(diamond.x + diamond.width / 2 - (await point(`translation.0 ${frame}`))[0])).toBeLessThan(1);
+	}
 	// The middle key of x goes up and ten frames on.
 	const [x, y] = await point("translation.0 25");
 	const perFrame = ((await point("translation.0 49"))[0] - x) / 24;

@@ -38,7 +38,13 @@ export function Layout({ children }: { children: React.ReactNode }) {
 			</head>
 			<body>
 				{children}
-				<Toaster position="bottom-center" toastOptions={{ className: "toast" }} theme={root?.theme === "night" ? "dark" : "light"} />
+				<Toaster
+					position="top-center"
+					// In the view, under its chips: the timeline, the curves and the tools stay free.
+					offset={{ top: 100 }}
+					toastOptions={{ className: "toast" }}
+					theme={root?.theme === "night" ? "dark" : "light"}
+				/>
 				<ScrollRestoration nonce={nonce} />
 				<Scripts nonce={nonce} />
 			</body>

@@ -4,7 +4,6 @@ import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { DrawLayer } from "~/features/break/DrawLayer";
-import { CurvesPanel } from "~/features/keys/CurvesPanel";
 import { chooseMeshFile, importFile } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { PieceTable } from "./ledger/PieceTable";
@@ -88,7 +87,6 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 					</div>
 				)}
 			</div>
-			<CurvesPanel />
 		</div>
 	);
 }

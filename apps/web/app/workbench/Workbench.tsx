@@ -6,6 +6,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import { BakeBench } from "~/features/bake/BakeBench";
 import { BindBench } from "~/features/bind/BindBench";
 import { BreakBench } from "~/features/break/BreakBench";
+import { CurvesPanel } from "~/features/keys/CurvesPanel";
 import { PushBench } from "~/features/push/PushBench";
 import { RunBench } from "~/features/run/RunBench";
 import { ImportDialog, importFile } from "~/features/shape/importFile";
@@ -103,6 +104,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 						<Bench />
 					</aside>
 				</main>
+				<CurvesPanel />
 				<Timeline />
 				<Palette open={palette} onOpen={setPalette} onStage={goTo} />
 				<ImportDialog />

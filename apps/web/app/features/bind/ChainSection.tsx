@@ -27,7 +27,7 @@ export function ChainSection() {
 	const [bending, setBending] = useState(0);
 	const link = pickedObjects().find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
 	// What stands above and below the link says what is likely; what has been set here holds.
-	const likely = link === undefined ? { top: WORLD, hero: "", drop: 0 } : hangsBetween(shot, reports, link);
+	const likely = what === "rope" || link === undefined ? { top: WORLD, hero: "", drop: 0 } : hangsBetween(shot, reports, link);
 	const { top, hero } = { ...likely, ...wanted };
 	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
 	const count = wanted.count ?? (likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS);

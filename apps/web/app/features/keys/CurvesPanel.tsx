@@ -21,10 +21,10 @@ import { editedLayer } from "~/workbench/store/correcting";
 import { currentKeyed, nameOf } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor } from "./curves";
-import { LayerPick } from "./LayerPick";
+import { CorrectHere, LayerPick } from "./LayerPick";
 
-const HEIGHT = 190;
-/** As wide as the rim of the timeline below. */
+const HEIGHT = 236;
+/** As wide as the rim of the timeline below: a frame is at the same place in both. */
 const PAD = 14;
 const RIM = 16;
 /** Length of a slope's handle, pixels. */
@@ -32,7 +32,7 @@ const HANDLE = 42;
 /** Kept by Copy for Paste: keys with ticks from the first one. */
 let copied: { readonly channel: KeyChannel; readonly keys: readonly Key<unknown>[] }[] = [];
 
-/** Curves of the picked object's keys, below the view: drag points and slopes, box them, give them an easing. */
+/** Curves of the picked object's keys, over the timeline: drag points and slopes, box them, give them an easing. */
 export function CurvesPanel() {
 	const state = useWorkbench();
 	const id = currentKeyed(state);
@@ -222,6 +222,7 @@ function Editor({ id }: { id: string }) {
 		<div
 			role="group"
 			aria-label="Keys as curves"
+			className="flex"
 			onKeyDown={(event) => {
 				const control = event.ctrlKey || event.metaKey;
 				if (event.key === "Delete" && picked.length > 0) remove();
@@ -232,10 +233,16 @@ function Editor({ id }: { id: string }) {
 				event.stopPropagation();
 			}}
 		>
-			<header className="flex items-center gap-2 border-b border-line px-3 py-1.5">
-				<h2 className="font-semibold">{nameOf(state, id)}</h2>
+			<div className="flex w-66 shrink-0 flex-col gap-1 overflow-y-auto border-r border-line px-3 py-1.5" style={{ height: HEIGHT }}>
+				<header className="flex shrink-0 items-center gap-1">
+					<h2 className="min-w-0 flex-1 truncate font-semibold">{nameOf(state, id)}</h2>
+					<CorrectHere id={id} />
+					<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
+						<X size={15} />
+					</button>
+				</header>
 				{kinds.length > 1 && (
-					<div className="w-44">
+					<div className="shrink-0">
 						<Segments
 							compact
 							label="Curves of"
@@ -252,196 +259,200 @@ function Editor({ id }: { id: string }) {
 					</div>
 				)}
 				<LayerPick id={id} layer={layer} />
-				{all.map((line) => (
-					<label key={line.id} className="flex items-center gap-1 text-xs whitespace-nowrap">
-						<input
-							type="checkbox"
-							className="size-3.5"
-							style={{ accentColor: line.colour }}
-							checked={!hidden.includes(line.id)}
-							onChange={() => setHidden(hidden.includes(line.id) ? hidden.filter((other) => other !== line.id) : [...hidden, line.id])}
-						/>
-						{line.label}
-					</label>
-				))}
-				<span className="flex-1" />
-				<button type="button" className="button button-quiet px-2!" aria-label="Close the curves" onClick={() => set({ curves: false })}>
-					<X size={15} />
-				</button>
-			</header>
-			<div className="flex items-center gap-1.5 border-b border-line px-3 py-1.5" role="toolbar" aria-label="What is done with picked keys">
-				<Segments
-					compact
-					label="Easing of the picked keys"
-					value={easings.size === 1 ? String([...easings][0]) : ""}
-					options={[
-						{ id: "linear", label: "Linear", help: "Even speed to the next key" },
-						{ id: "eased", label: "Eased", help: "Slow out of a key and into the next" },
-						{ id: "stepped", label: "Stepped", help: "Stays, then jumps" },
-						{ id: "curved", label: "Curved", help: "A smooth curve; drag the handles for its slope" },
-					]}
-					onChange={(easing) => picked.length > 0 && change({ easing: easing as Easing })}
-				/>
-				<button
-					type="button"
-					className="button"
-					disabled={picked.length === 0}
-					title="No slope at the picked keys"
-					onClick={() => change({ slope: 0, easing: "curved" })}
-				>
-					Flat
-				</button>
-				<button
-					type="button"
-					className="button"
-					disabled={picked.length === 0}
-					title="The slope that its neighbours give"
-					onClick={() => change({ slope: null })}
-				>
-					Auto
-				</button>
-				<button
-					type="button"
-					className="button"
-					disabled={picked.length < 3}
-					title="Picked values go half way to the middle of their neighbours"
-					onClick={() => change({ smooth: true })}
-				>
-					Smooth
-				</button>
-				<button type="button" className="button" disabled={picked.length === 0} title="Ctrl C" onClick={copy}>
-					Copy
-				</button>
-				<button type="button" className="button" title="At the frame on show (Ctrl V)" onClick={paste}>
-					Paste
-				</button>
-				<button type="button" className="button" disabled={picked.length === 0} title="Delete" onClick={remove}>
-					Delete
-				</button>
-				<span className="number ml-auto min-w-0 truncate text-xs text-slate">
+				<div className="flex shrink-0 flex-wrap gap-x-3">
+					{all.map((line) => (
+						<label key={line.id} className="flex items-center gap-1 text-xs whitespace-nowrap">
+							<input
+								type="checkbox"
+								className="size-3.5"
+								style={{ accentColor: line.colour }}
+								checked={!hidden.includes(line.id)}
+								onChange={() => setHidden(hidden.includes(line.id) ? hidden.filter((other) => other !== line.id) : [...hidden, line.id])}
+							/>
+							{line.label}
+						</label>
+					))}
+				</div>
+				<div className="flex shrink-0 flex-col gap-1" role="toolbar" aria-label="What is done with picked keys">
+					<Segments
+						compact
+						label="Easing of the picked keys"
+						value={easings.size === 1 ? String([...easings][0]) : ""}
+						options={[
+							{ id: "linear", label: "Linear", help: "Even speed to the next key" },
+							{ id: "eased", label: "Eased", help: "Slow out of a key and into the next" },
+							{ id: "stepped", label: "Stepped", help: "Stays, then jumps" },
+							{ id: "curved", label: "Curved", help: "A smooth curve; drag the handles for its slope" },
+						]}
+						onChange={(easing) => picked.length > 0 && change({ easing: easing as Easing })}
+					/>
+					<div className="grid grid-cols-3 gap-1">
+						<button
+							type="button"
+							className="button px-1!"
+							disabled={picked.length === 0}
+							title="No slope at the picked keys"
+							onClick={() => change({ slope: 0, easing: "curved" })}
+						>
+							Flat
+						</button>
+						<button
+							type="button"
+							className="button px-1!"
+							disabled={picked.length === 0}
+							title="The slope that its neighbours give"
+							onClick={() => change({ slope: null })}
+						>
+							Auto
+						</button>
+						<button
+							type="button"
+							className="button px-1!"
+							disabled={picked.length < 3}
+							title="Picked values go half way to the middle of their neighbours"
+							onClick={() => change({ smooth: true })}
+						>
+							Smooth
+						</button>
+						<button type="button" className="button px-1!" disabled={picked.length === 0} title="Ctrl C" onClick={copy}>
+							Copy
+						</button>
+						<button type="button" className="button px-1!" title="At the frame on show (Ctrl V)" onClick={paste}>
+							Paste
+						</button>
+						<button type="button" className="button px-1!" disabled={picked.length === 0} title="Delete" onClick={remove}>
+							Delete
+						</button>
+					</div>
+				</div>
+			</div>
+			<div className="relative min-w-0 flex-1">
+				<span className="number pointer-events-none absolute top-1 right-4 text-xs text-slate">
 					{point && one
 						? `frame ${formatNumber(frameOfTick(shot.settings, point.tick), 4)} · ${formatNumber(point.value, 4)} ${one.unit}`
 						: picked.length > 0
 							? `${picked.length} points`
 							: ""}
 				</span>
+				{all.length === 0 && (
+					<p className="absolute inset-x-3 top-2 text-slate">
+						It has no keys yet. Place it, press K, go on to another frame, place it again, K.
+					</p>
+				)}
+				<svg
+					ref={box}
+					height={HEIGHT}
+					className="block w-full touch-none outline-none select-none"
+					role="application"
+					aria-label="Curves of the keys"
+					// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keyboard, as its role says
+					tabIndex={0}
+					onPointerDown={(event) => {
+						if (event.button !== 0) return;
+						const [px, py] = local(event);
+						event.currentTarget.setPointerCapture(event.pointerId);
+						setPicked([]);
+						setDrag({ kind: "box", x: px, y: py, toX: px, toY: py });
+					}}
+					onPointerMove={onMove}
+					onPointerUp={onUp}
+					onPointerCancel={() => setDrag(null)}
+					onDoubleClick={(event) => {
+						const [px, py] = local(event);
+						const tick = tickOfFrame(shot.settings, Math.round(frameAt(px)));
+						const near = [...lines].sort((a, b) => Math.abs(y(a.at(tick)) - py) - Math.abs(y(b.at(tick)) - py))[0];
+						if (near && Math.abs(y(near.at(tick)) - py) < 14) addAt(near, px);
+					}}
+				>
+					<title>Drag a box around keys; Alt and drag spreads them; double-click a curve for a new one</title>
+					{[low, (low + high) / 2, high].map((value) => (
+						<g key={value}>
+							<line x1={PAD} x2={width - PAD} y1={y(value)} y2={y(value)} stroke="var(--line)" />
+							<text x={PAD} y={y(value) - 3} fontSize={10} fill="var(--slate)" className="number">
+								{formatNumber(value, 3)}
+							</text>
+						</g>
+					))}
+					<line x1={x(frame)} x2={x(frame)} y1={0} y2={HEIGHT} stroke="var(--ink)" />
+					{lines.map((line) => (
+						<polyline key={line.id} points={pathOf(line, shot, width, x, y)} fill="none" stroke={line.colour} strokeWidth={1.5} />
+					))}
+					{lines.map((line) =>
+						line.points.map(({ tick, value, easing, slope }, index) => {
+							const [px, py] = [x(frameOfTick(shot.settings, tick)), y(value)];
+							const chosen = isPicked(line.id, index);
+							const perSecond = (width - 2 * PAD) / (span / shot.settings.fps);
+							const [dx, dy] = handleOf(slope ?? slopeAt(line, tick), perSecond, perPixel);
+							return (
+								<g key={`${line.id} ${tick}`}>
+									{chosen && !line.channel.endsWith("rotation") && (easing === "curved" || slope !== undefined) && (
+										<>
+											<line x1={px - dx} y1={py - dy} x2={px + dx} y2={py + dy} stroke={line.colour} strokeDasharray="2 2" />
+											{[-1, 1].map((side) => (
+												<circle
+													key={side}
+													cx={px + side * dx}
+													cy={py + side * dy}
+													r={4}
+													fill="var(--chalk)"
+													stroke={line.colour}
+													onPointerDown={(event) => {
+														event.stopPropagation();
+														box.current!.setPointerCapture(event.pointerId);
+														setDrag({ kind: "slope", line, index });
+													}}
+												/>
+											))}
+										</>
+									)}
+									<rect
+										x={px - 4}
+										y={py - 4}
+										width={8}
+										height={8}
+										transform={`rotate(45 ${px} ${py})`}
+										fill={chosen ? line.colour : "var(--chalk)"}
+										stroke={line.colour}
+										strokeWidth={1.5}
+										data-key={`${line.id} ${Number(frameOfTick(shot.settings, tick).toFixed(2))}`}
+										onPointerDown={(event) => {
+											event.stopPropagation();
+											const [lx, ly] = local(event);
+											box.current!.setPointerCapture(event.pointerId);
+											box.current!.focus();
+											const me = { line: line.id, index };
+											if (event.shiftKey)
+												setPicked(chosen ? picked.filter((other) => other.line !== me.line || other.index !== index) : [...picked, me]);
+											else if (!chosen) setPicked([me]);
+											if (event.altKey && chosen)
+												setDrag({
+													kind: "spread",
+													x: lx,
+													y: ly,
+													keys: new Map(
+														[...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysIn(keyedOf(shot, id)!.keys, channel)]),
+													),
+												});
+											else setDrag({ kind: "points", x: lx, y: ly, moved: false });
+										}}
+									/>
+								</g>
+							);
+						}),
+					)}
+					{drag?.kind === "box" && (
+						<rect
+							x={Math.min(drag.x, drag.toX)}
+							y={Math.min(drag.y, drag.toY)}
+							width={Math.abs(drag.toX - drag.x)}
+							height={Math.abs(drag.toY - drag.y)}
+							fill="var(--kelp)"
+							fillOpacity={0.12}
+							stroke="var(--kelp)"
+						/>
+					)}
+				</svg>
 			</div>
-			{all.length === 0 && (
-				<p className="px-3 pt-2 text-slate">It has no keys yet. Place it, press K, go on to another frame, place it again, K.</p>
-			)}
-			<svg
-				ref={box}
-				height={HEIGHT}
-				className="block w-full touch-none outline-none select-none"
-				role="application"
-				aria-label="Curves of the keys"
-				// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keyboard, as its role says
-				tabIndex={0}
-				onPointerDown={(event) => {
-					if (event.button !== 0) return;
-					const [px, py] = local(event);
-					event.currentTarget.setPointerCapture(event.pointerId);
-					setPicked([]);
-					setDrag({ kind: "box", x: px, y: py, toX: px, toY: py });
-				}}
-				onPointerMove={onMove}
-				onPointerUp={onUp}
-				onPointerCancel={() => setDrag(null)}
-				onDoubleClick={(event) => {
-					const [px, py] = local(event);
-					const tick = tickOfFrame(shot.settings, Math.round(frameAt(px)));
-					const near = [...lines].sort((a, b) => Math.abs(y(a.at(tick)) - py) - Math.abs(y(b.at(tick)) - py))[0];
-					if (near && Math.abs(y(near.at(tick)) - py) < 14) addAt(near, px);
-				}}
-			>
-				<title>Drag a box around keys; Alt and drag spreads them; double-click a curve for a new one</title>
-				{[low, (low + high) / 2, high].map((value) => (
-					<g key={value}>
-						<line x1={PAD} x2={width - PAD} y1={y(value)} y2={y(value)} stroke="var(--line)" />
-						<text x={PAD} y={y(value) - 3} fontSize={10} fill="var(--slate)" className="number">
-							{formatNumber(value, 3)}
-						</text>
-					</g>
-				))}
-				<line x1={x(frame)} x2={x(frame)} y1={0} y2={HEIGHT} stroke="var(--ink)" />
-				{lines.map((line) => (
-					<polyline key={line.id} points={pathOf(line, shot, width, x, y)} fill="none" stroke={line.colour} strokeWidth={1.5} />
-				))}
-				{lines.map((line) =>
-					line.points.map(({ tick, value, easing, slope }, index) => {
-						const [px, py] = [x(frameOfTick(shot.settings, tick)), y(value)];
-						const chosen = isPicked(line.id, index);
-						const perSecond = (width - 2 * PAD) / (span / shot.settings.fps);
-						const [dx, dy] = handleOf(slope ?? slopeAt(line, tick), perSecond, perPixel);
-						return (
-							<g key={`${line.id} ${tick}`}>
-								{chosen && !line.channel.endsWith("rotation") && (easing === "curved" || slope !== undefined) && (
-									<>
-										<line x1={px - dx} y1={py - dy} x2={px + dx} y2={py + dy} stroke={line.colour} strokeDasharray="2 2" />
-										{[-1, 1].map((side) => (
-											<circle
-												key={side}
-												cx={px + side * dx}
-												cy={py + side * dy}
-												r={4}
-												fill="var(--chalk)"
-												stroke={line.colour}
-												onPointerDown={(event) => {
-													event.stopPropagation();
-													box.current!.setPointerCapture(event.pointerId);
-													setDrag({ kind: "slope", line, index });
-												}}
-											/>
-										))}
-									</>
-								)}
-								<rect
-									x={px - 4}
-									y={py - 4}
-									width={8}
-									height={8}
-									transform={`rotate(45 ${px} ${py})`}
-									fill={chosen ? line.colour : "var(--chalk)"}
-									stroke={line.colour}
-									strokeWidth={1.5}
-									data-key={`${line.id} ${Number(frameOfTick(shot.settings, tick).toFixed(2))}`}
-									onPointerDown={(event) => {
-										event.stopPropagation();
-										const [lx, ly] = local(event);
-										box.current!.setPointerCapture(event.pointerId);
-										box.current!.focus();
-										const me = { line: line.id, index };
-										if (event.shiftKey)
-											setPicked(chosen ? picked.filter((other) => other.line !== me.line || other.index !== index) : [...picked, me]);
-										else if (!chosen) setPicked([me]);
-										if (event.altKey && chosen)
-											setDrag({
-												kind: "spread",
-												x: lx,
-												y: ly,
-												keys: new Map(
-													[...pickedByChannel(all, picked).keys()].map((channel) => [channel, keysIn(keyedOf(shot, id)!.keys, channel)]),
-												),
-											});
-										else setDrag({ kind: "points", x: lx, y: ly, moved: false });
-									}}
-								/>
-							</g>
-						);
-					}),
-				)}
-				{drag?.kind === "box" && (
-					<rect
-						x={Math.min(drag.x, drag.toX)}
-						y={Math.min(drag.y, drag.toY)}
-						width={Math.abs(drag.toX - drag.x)}
-						height={Math.abs(drag.toY - drag.y)}
-						fill="var(--kelp)"
-						fillOpacity={0.12}
-						stroke="var(--kelp)"
-					/>
-				)}
-			</svg>
 		</div>
 	);
 }
@@ -456,12 +467,15 @@ function pickedByChannel(lines: readonly Line[], picked: readonly Picked[]): Map
 	return channels;
 }
 
+/** Values that differ by less are alike: a micrometre. */
+const LEAST_RANGE = 1e-6;
+
 /** From the least to the most, with some room where all are alike. */
 function rangeOf(values: readonly number[]): readonly [number, number] {
 	const low = Math.min(...values);
 	const high = Math.max(...values);
 	if (values.length === 0) return [0, 1];
-	const room = high - low > 1e-9 ? 0.08 * (high - low) : 0.5;
+	const room = high - low > LEAST_RANGE ? 0.08 * (high - low) : 0.5;
 	return [low - room, high + room];
 }
 

@@ -7,32 +7,25 @@ import { useWorkbench } from "~/workbench/store/store";
 const FADE = 12;
 const OWN = "own";
 
-/** What of a motion is edited: its own keys, or a correction over them. */
+/** What of a motion is edited: its own keys, or a correction over them. Nothing where it has none. */
 export function LayerPick({ id, layer }: { id: string; layer: number | undefined }) {
-	const { shot, frame, perform, set } = useWorkbench();
+	const { shot, perform, set } = useWorkbench();
 	const layers = keyedOf(shot, id)!.keys.layers ?? [];
 	const current = layer === undefined ? undefined : layers[layer];
-	const add = () => {
-		const { firstFrame, lastFrame } = shot.settings;
-		const ends = [Math.max(firstFrame, frame - FADE), Math.min(lastFrame, frame + FADE)] as const;
-		perform(addLayer(id, `Correction ${layers.length + 1}`, [tickOfFrame(shot.settings, ends[0]), tickOfFrame(shot.settings, ends[1])]));
-		set({ layer: layers.length });
-	};
+	if (layers.length === 0) return null;
 	return (
-		<div className="flex items-center gap-1" role="group" aria-label="Corrections">
-			{layers.length > 0 && (
-				<div className="w-36">
-					<Dropdown
-						label="What is edited"
-						value={layer === undefined ? OWN : String(layer)}
-						options={[
-							{ id: OWN, label: "Its own keys" },
-							...layers.map(({ name, muted }, n) => ({ id: String(n), label: muted ? `${name} (muted)` : name })),
-						]}
-						onChange={(chosen) => set({ layer: chosen === OWN ? null : Number(chosen) })}
-					/>
-				</div>
-			)}
+		<div className="flex shrink-0 items-center gap-1" role="group" aria-label="Corrections">
+			<div className="min-w-28 flex-1">
+				<Dropdown
+					label="What is edited"
+					value={layer === undefined ? OWN : String(layer)}
+					options={[
+						{ id: OWN, label: "Its own keys" },
+						...layers.map(({ name, muted }, n) => ({ id: String(n), label: muted ? `${name} (muted)` : name })),
+					]}
+					onChange={(chosen) => set({ layer: chosen === OWN ? null : Number(chosen) })}
+				/>
+			</div>
 			{current && layer !== undefined && (
 				<>
 					<button
@@ -58,14 +51,28 @@ export function LayerPick({ id, layer }: { id: string; layer: number | undefined
 					</button>
 				</>
 			)}
-			<button
-				type="button"
-				className="button px-2!"
-				title={`A correction over the motion, within ${FADE} frames of this one: move or turn it, its keys stay as they are`}
-				onClick={add}
-			>
-				<Layers size={13} /> Correct here
-			</button>
 		</div>
+	);
+}
+
+/** Begins a correction around the frame on show. */
+export function CorrectHere({ id }: { id: string }) {
+	const { shot, frame, perform, set } = useWorkbench();
+	const add = () => {
+		const { firstFrame, lastFrame } = shot.settings;
+		const count = keyedOf(shot, id)!.keys.layers?.length ?? 0;
+		const ends = [Math.max(firstFrame, frame - FADE), Math.min(lastFrame, frame + FADE)] as const;
+		perform(addLayer(id, `Correction ${count + 1}`, [tickOfFrame(shot.settings, ends[0]), tickOfFrame(shot.settings, ends[1])]));
+		set({ layer: count });
+	};
+	return (
+		<button
+			type="button"
+			className="button px-2!"
+			title={`A correction over the motion, within ${FADE} frames of this one: move or turn it, its keys stay as they are`}
+			onClick={add}
+		>
+			<Layers size={13} /> Correct here
+		</button>
 	);
 }
