@@ -1,5 +1,5 @@
 import type { FittedCollider } from "@rubble/core/bodies";
-import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import { boxCorners, rotate, vec3 } from "@rubble/core/maths";
 import { bounds, boundsCentre } from "@rubble/core/mesh";
 import type { Solids } from "@rubble/core/solid";
 import type { ColliderLines } from "./messages";
@@ -63,9 +63,8 @@ function addSphere([x, y, z]: readonly [number, number, number], r: number, add:
 type Simple<K> = Extract<FittedCollider["shape"], { kind: K }>;
 
 function addBox({ centre, half, turn }: Simple<"box">, add: Add): void {
-	const corner = (k: number) =>
-		vec3.add(centre, rotate(turn, [0, 1, 2].map((axis) => (k & (1 << axis) ? half[axis]! : -half[axis]!)) as unknown as Vec3));
-	for (let k = 0; k < 8; k++) for (const bit of [1, 2, 4]) if (!(k & bit)) add(corner(k), corner(k | bit));
+	const corners = boxCorners(centre, half, turn);
+	for (let k = 0; k < 8; k++) for (const bit of [1, 2, 4]) if (!(k & bit)) add(corners[k]!, corners[k | bit]!);
 }
 
 /** Two rings, four sides, and round ends. */

@@ -1,4 +1,5 @@
 export * from "./bestTurn";
+export * from "./boxCorners";
 export * from "./curve";
 export * from "./eigen";
 export * from "./euler";

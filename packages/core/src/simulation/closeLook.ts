@@ -1,4 +1,4 @@
-import { rotate, type Vec3, vec3 } from "../maths";
+import { boxCorners, rotate, type Vec3, vec3 } from "../maths";
 import { type Bounds, bounds, hullDepth, hullDistance } from "../mesh";
 import type { Overlap } from "./engine/types";
 import type { SimScene } from "./scene";
@@ -117,6 +117,5 @@ function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | un
 function cornersOf(shape: SimScene["colliders"][number]["shape"]): readonly ArrayLike<number>[] | undefined {
 	if (shape.kind === "hulls") return shape.hulls;
 	if (shape.kind !== "box") return undefined;
-	const corner = (k: number): Vec3 => [0, 1, 2].map((d) => (k & (1 << d) ? shape.half[d]! : -shape.half[d]!)) as unknown as Vec3;
-	return [[0, 1, 2, 3, 4, 5, 6, 7].flatMap((k) => vec3.add(shape.centre, rotate(shape.turn, corner(k))))];
+	return [boxCorners(shape.centre, shape.half, shape.turn).flat()];
 }

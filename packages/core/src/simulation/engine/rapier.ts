@@ -1,6 +1,6 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
-import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { boxCorners, compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
@@ -695,8 +695,5 @@ function cornersOf(shape: Extract<ColliderShape, { kind: "sphere" | "box" | "cap
 			: shape.kind === "capsule"
 				? ([shape.radius, shape.half + shape.radius, shape.radius] as const)
 				: ([shape.radius, shape.radius, shape.radius] as const);
-	const turn = shape.kind === "sphere" ? IDENTITY : shape.turn;
-	return Array.from({ length: 8 }, (_, k) =>
-		vec3.add(shape.centre, rotate(turn, [0, 1, 2].map((axis) => (k & (1 << axis) ? half[axis]! : -half[axis]!)) as unknown as Vec3)),
-	).flat();
+	return boxCorners(shape.centre, half, shape.kind === "sphere" ? IDENTITY : shape.turn).flat();
 }
