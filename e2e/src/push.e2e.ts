@@ -436,6 +436,23 @@ test("curves: keys are dragged, boxed, curved, copied to a later frame and taken
 	expect(session.errors).toEqual([]);
 });
 
+test("everything that is picked gets a key at once and is animated then; one undo takes it back", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await press(page, "Ball");
+	await until(page, (s) => s.bodies.length === 2 && s.building === null);
+	await pickRow(page, "Box", true);
+	await page.keyboard.press("k");
+	await until(page, (s) => s.bodies.every(({ settings }) => settings.kind === "animated"));
+	const keys = () => state(page, (s: any) => Object.values(s.shot.objects).map((item: any) => item.keys.translation.length) as number[]);
+	expect(await keys()).toEqual([1, 1]);
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.every(({ settings }) => settings.kind === "none"));
+	expect(await keys()).toEqual([0, 0]);
+	expect(session.errors).toEqual([]);
+});
+
 test("gravity is keyed: on at first, off from frame 13", async () => {
 	const { page } = session;
 	await newShot(page);

@@ -3,7 +3,7 @@ import { keyHere } from "~/features/keys/KeysSection";
 import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
 import { makePicked } from "~/features/weigh/kind";
 import { STAGES, type StageId } from "./stages";
-import { currentKeyed } from "./store/selectors";
+import { pickedKeyed } from "./store/selectors";
 import { run, stopRun } from "./store/session";
 import { type GizmoTool, useWorkbench } from "./store/store";
 
@@ -86,11 +86,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 					return done(() => makePicked("passive"));
 				case "c":
 					return done(() => document.getElementById("checks")?.focus());
-				case "k": {
-					const id = currentKeyed({ shot, selection });
-					if (id !== undefined) done(() => keyHere(id));
-					return;
-				}
+				case "k":
+					return done(() => keyHere(pickedKeyed({ shot, selection })));
 			}
 		};
 		/** A button that has the focus, or a list's, would be pressed by the Enter of it too. */

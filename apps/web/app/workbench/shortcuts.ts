@@ -16,7 +16,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "Ctrl G", what: "Group what is picked" },
 	{ keys: "Delete", what: "Delete the picked objects" },
 	{ keys: "A P", what: "What is picked is active, or passive" },
-	{ keys: "K", what: "Set a key at this frame; what took no part is animated then" },
+	{ keys: "K", what: "Set a key of what is picked at this frame; what took no part is animated then" },
 	{ keys: "T", what: "Next tool: pick, move, turn, size" },
 	{ keys: "F", what: "Look at the selection" },
 	{ keys: "I", what: "Show only what is picked, or all again" },

@@ -50,7 +50,7 @@ export function KeysSection({ id }: { id: string }) {
 					type="button"
 					className="button flex-1"
 					title="Keep place and turn at this frame (K); from the first key on it is animated"
-					onClick={() => keyHere(id)}
+					onClick={() => keyHere([id])}
 				>
 					{here ? "Key again" : "Set key"} at <span className="number">{frame}</span>
 				</button>
@@ -102,20 +102,25 @@ export function KeysSection({ id }: { id: string }) {
 	);
 }
 
-/** Keys place and turn where it is at the frame on show. What took no part so far pushes others from then on. */
-export function keyHere(id: string): void {
+/** Keys places and turns where they are at the frame on show. What took no part so far pushes others from then on. */
+export function keyHere(ids: readonly string[]): void {
 	const state = useWorkbench.getState();
 	const { shot, frame, perform } = state;
-	const item = keyedOf(shot, id);
-	if (!item || shot.objects[objectOf(shot, id)!]!.locked) return;
+	const free = ids.filter((id) => keyedOf(shot, id) && !shot.objects[objectOf(shot, id)!]!.locked);
+	if (free.length === 0) return;
 	const tick = tickOfFrame(shot.settings, frame);
-	const layer = editedLayer(state, id);
-	const key =
-		layer === undefined
+	const keys = free.map((id) => {
+		const item = keyedOf(shot, id)!;
+		const layer = editedLayer(state, id);
+		return layer === undefined
 			? setKey(id, tick, uncorrectedPose(item, tick), item.keys.translation[0]?.easing ?? "linear")
 			: setKey(id, tick, layerAt(item.keys.layers![layer]!, tick), undefined, layer);
-	const whole = shot.objects[id];
-	const joins = whole && !isKeyed(item) && !isBodiless(whole) && (shot.bodies[id]?.kind ?? "none") === "none";
-	perform(joins ? together("Key and animate", [key, setBody([id], { kind: "animated" })]) : key);
-	if (joins) toast.info(`${whole.name} goes by its keys now and pushes what it meets.`);
+	});
+	const join = free.filter((id) => {
+		const whole = shot.objects[id];
+		return whole && !isKeyed(whole) && !isBodiless(whole) && (shot.bodies[id]?.kind ?? "none") === "none";
+	});
+	perform(together("Set key", join.length > 0 ? [...keys, setBody(join, { kind: "animated" })] : keys));
+	if (join.length === 1) toast.info(`${shot.objects[join[0]!]!.name} goes by its keys now and pushes what it meets.`);
+	else if (join.length > 1) toast.info(`${join.length} objects go by their keys now and push what they meet.`);
 }

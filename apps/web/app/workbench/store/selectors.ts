@@ -12,12 +12,19 @@ export function currentObject({ shot, selection }: Pick<WorkbenchState, "shot" |
 }
 
 /** What keys on show are of: the last picked piece or copy where it has its own, else its object. */
-export function currentKeyed({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string | undefined {
-	const last = selection[selection.length - 1];
-	const object = currentObject({ shot, selection });
-	// Pieces that are broken no more have keys without a home.
-	return last !== undefined && object !== undefined && shot.motions?.[last] ? last : object;
-}
+export const currentKeyed = ({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string | undefined =>
+	pickedKeyed({ shot, selection: selection.slice(-1) })[0];
+
+/** The same of all that is picked. */
+export const pickedKeyed = ({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string[] => [
+	...new Set(
+		selection.flatMap((id) => {
+			const object = objectOf(shot, id);
+			// Pieces that are broken no more have keys without a home.
+			return object === undefined ? [] : shot.motions?.[id] ? [id] : [object];
+		}),
+	),
+];
 
 /** What people see of an object, a piece or a copy. */
 export const nameOf = ({ shot, bodies }: Pick<WorkbenchState, "shot" | "bodies">, id: string): string =>
