@@ -23,7 +23,8 @@ export function OverlapChart({
 		try {
 			for (const scene of missing) {
 				setBusy({ name: scene.name, fraction: 0 });
-				const tell = proxy((fraction: number) => setBusy({ name: scene.name, fraction }));
+				// What is told of it may arrive after its end.
+				const tell = proxy((fraction: number) => setBusy((now) => now && { name: scene.name, fraction }));
 				const series = await coreWorker().measureOverlaps(scene.id, tell);
 				setKnown((before) => new Map(before).set(scene, series));
 			}

@@ -194,11 +194,14 @@ export interface KeptFrame {
 	readonly crumbled: number;
 }
 
+/**
+ * Calls from the worker go through channels of their own: one that has not been waited for may arrive after what it tells of has ended.
+ */
 export interface RunEvents {
 	readonly onProgress: (fraction: number, what: string, cost?: LiveCost) => void;
 	/** The take as it begins: what is kept of the last run, and the first frame to come. */
-	readonly onStart: (id: string, name: string, take: Take, from: number) => void;
-	readonly onChunk: (chunk: Chunk, take: Take) => void;
+	readonly onStart: (id: string, name: string, take: Take, from: number) => void | Promise<void>;
+	readonly onChunk: (chunk: Chunk, take: Take) => void | Promise<void>;
 }
 
 export interface RunResult {

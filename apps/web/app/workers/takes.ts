@@ -253,7 +253,7 @@ function watchRun(signal: Parameters<typeof letMessagesIn>[0], before: number, o
 /** Chunks that are shown as they come and stored in order beside the work that makes them; a failure comes up at the end. */
 interface Keeper {
 	readonly add: (chunk: Chunk, checkpoint: Checkpoint | undefined) => void;
-	/** Once all is stored. */
+	/** Once all is shown and stored. */
 	readonly done: () => Promise<void>;
 }
 
@@ -275,8 +275,9 @@ async function keepChunks(
 	};
 	show({ ...take, name });
 	memory.store = { bodies: take.bodies.length, chunks: dropFrom(memory.store, begun).chunks };
-	onStart(id, name, take, begun);
+	await onStart(id, name, take, begun);
 	let saving: Promise<unknown> = Promise.resolve();
+	let telling: Promise<unknown> = Promise.resolve();
 	return {
 		add(chunk, checkpoint) {
 			const bytes = encodeChunk(chunk);
@@ -285,7 +286,7 @@ async function keepChunks(
 			const stateHash = state ? hashBytes(state) : null;
 			show(withChunk(take, chunk, hash, stateHash, hashes));
 			memory.store = addChunk(memory.store, chunk);
-			onChunk(chunk, take);
+			telling = Promise.all([telling, onChunk(chunk, take)]);
 			saving = saving.then(async () => {
 				if (state) await putAsset(stateHash!, state);
 				await send(
@@ -298,6 +299,7 @@ async function keepChunks(
 			saving.catch(() => undefined);
 		},
 		async done() {
+			await telling;
 			try {
 				await saving;
 			} catch (error) {

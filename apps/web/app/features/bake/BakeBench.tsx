@@ -61,7 +61,8 @@ export function BakeBench() {
 				range,
 				options,
 				shot.colouring,
-				proxy((fraction, what) => setBusy({ fraction, what })),
+				// What is told of it may arrive after its end.
+				proxy((fraction, what) => setBusy((now) => now && { fraction, what })),
 			);
 			const { extension, mime } = handedOver(chosen);
 			const name = `${fileStem(shot.name)}.${extension}`;
