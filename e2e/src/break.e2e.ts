@@ -1,7 +1,22 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { ElementHandle, Page } from "puppeteer-core";
-import { combine, makeCounter, newShot, openBrowser, press, pressText, runToEnd, type Session, sleep, state, type, until } from "./browser";
+import {
+	combine,
+	drag,
+	makeCounter,
+	middle,
+	newShot,
+	openBrowser,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	sleep,
+	state,
+	type,
+	until,
+} from "./browser";
 import { handOver } from "./handOver";
 
 let session: Session;
@@ -9,20 +24,6 @@ beforeAll(async () => {
 	session = await openBrowser();
 });
 afterAll(() => session.close());
-
-/** A drag over the view, by points of the window. */
-async function drag(page: Page, ...points: (readonly [number, number])[]): Promise<void> {
-	await page.mouse.move(...points[0]!);
-	await page.mouse.down();
-	for (const point of points.slice(1)) await page.mouse.move(...point, { steps: 6 });
-	await page.mouse.up();
-}
-
-/** Where a place of the shot is seen in the window, found by trying: the middle of the only object. */
-const middle = async (page: Page): Promise<readonly [number, number]> => {
-	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
-	return [box.x + box.width / 2, box.y + box.height / 2];
-};
 
 const count = (page: Page, start: string): Promise<number> =>
 	page.evaluate((s) => window.rubble!.state().bodies.filter((body) => body.path.startsWith(s)).length, start);

@@ -200,6 +200,20 @@ export async function runToEnd(page: Page, longest = PATIENCE): Promise<void> {
 	await until(page, (s) => s.run === null, longest);
 }
 
+/** A drag over the view, by points of the window. */
+export async function drag(page: Page, ...points: (readonly [number, number])[]): Promise<void> {
+	await page.mouse.move(...points[0]!);
+	await page.mouse.down();
+	for (const point of points.slice(1)) await page.mouse.move(...point, { steps: 6 });
+	await page.mouse.up();
+}
+
+/** The middle of the view, in the window. */
+export const middle = async (page: Page): Promise<readonly [number, number]> => {
+	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
+	return [box.x + box.width / 2, box.y + box.height / 2];
+};
+
 /** The file that a click downloads, once it is whole. */
 export async function downloaded(session: Session, extension: string): Promise<Uint8Array> {
 	for (let i = 0; i < 900; i++) {

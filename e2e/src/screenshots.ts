@@ -1,6 +1,21 @@
 import { join } from "node:path";
 import type { Page } from "puppeteer-core";
-import { choose, newShot, openBrowser, openSample, pick, press, pressText, runToEnd, sleep, type, URL_UNDER_TEST, until } from "./browser";
+import {
+	choose,
+	drag,
+	middle,
+	newShot,
+	openBrowser,
+	openSample,
+	pick,
+	press,
+	pressText,
+	runToEnd,
+	sleep,
+	type,
+	URL_UNDER_TEST,
+	until,
+} from "./browser";
 
 /**
  * The pictures of `docs/screenshots`, from the demo data of the running application: `npm run screenshots`, or with names for some of
@@ -26,7 +41,7 @@ async function open(page: Page, { name, stage, frame, turn }: Sample): Promise<v
 	const id = shots.filter((shot) => shot.name === name).at(-1)?.id;
 	if (!id) throw new Error(`There is no shot ${name}: start the application with its samples.`);
 	await page.goto(`${URL_UNDER_TEST}/shots/${id}/${stage}`, { waitUntil: "networkidle2" });
-	await until(page, (s) => s.bodies.length > 0 && s.building === null);
+	await built(page);
 	if (frame !== undefined) {
 		await until(page, (s) => s.frames.chunks.length > 0);
 		await type(page, "Go to frame", String(frame));
@@ -42,14 +57,10 @@ async function open(page: Page, { name, stage, frame, turn }: Sample): Promise<v
 	}
 }
 
-/** A drag over the view, from its middle. */
+/** A drag over the view, by points from its middle. */
 async function stroke(page: Page, ...points: readonly (readonly [number, number])[]): Promise<void> {
-	const box = (await (await page.waitForSelector("canvas[aria-label='View of the shot']"))!.boundingBox())!;
-	const at = ([dx, dy]: readonly [number, number]) => [box.x + box.width / 2 + dx, box.y + box.height / 2 + dy] as const;
-	await page.mouse.move(...at(points[0]!));
-	await page.mouse.down();
-	for (const point of points.slice(1)) await page.mouse.move(...at(point), { steps: 6 });
-	await page.mouse.up();
+	const [x, y] = await middle(page);
+	await drag(page, ...points.map(([dx, dy]) => [x + dx, y + dy] as const));
 }
 
 /** Takes of a scale, each with a spring of its own, run by workers. Returns the shot. */
@@ -64,7 +75,7 @@ async function sweep(page: Page): Promise<string> {
 	return shot;
 }
 
-const BUILT = (page: Page) => until(page, (s) => s.bodies.length > 0 && s.building === null);
+const built = (page: Page) => until(page, (s) => s.bodies.length > 0 && s.building === null);
 const STRUCK: Sample = { name: "Breakwater strike", stage: "run", frame: 44, turn: [290, -40, 2] };
 
 const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
@@ -107,7 +118,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 	"break-strokes": async (page) => {
 		await newShot(page);
 		await press(page, "Panel");
-		await BUILT(page);
+		await built(page);
 		await page.keyboard.press("2");
 		await pressText(page, "Splinters and crumbs");
 		await stroke(page, [0, 0], [0, 0]);
@@ -119,7 +130,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await newShot(page);
 		await press(page, "Ground");
 		await press(page, "Box");
-		await BUILT(page);
+		await built(page);
 		await type(page, "Width", "2 1.2 0.12");
 		await page.keyboard.press("2");
 		await pressText(page, "Crack, then part");
@@ -132,7 +143,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await newShot(page);
 		await press(page, "Ground");
 		await press(page, "Box");
-		await BUILT(page);
+		await built(page);
 		await page.keyboard.press("2");
 		await pressText(page, "Rounded stones");
 		await until(page, (s) => s.bodies.length > 50 && s.building === null);
@@ -141,7 +152,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 		await newShot(page);
 		await press(page, "Ground");
 		await press(page, "Cup");
-		await BUILT(page);
+		await built(page);
 		await page.keyboard.press("3");
 		await page.keyboard.press("a");
 		await type(page, "Most hulls", "36");

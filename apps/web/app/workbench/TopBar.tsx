@@ -122,11 +122,13 @@ function useStageState(stage: StageId): { text: string; tone?: "warning" } {
 			const count = Object.keys(state.shot.objects).length;
 			return faults > 0 ? { text: `${faults} to repair`, tone: "warning" } : { text: `${count} object${count === 1 ? "" : "s"}` };
 		}
-		case "break":
+		case "break": {
+			const faults = faultsOf(state, true);
 			if (state.draw) return { text: "drawing" };
 			if (state.waiting) return { text: "out of date", tone: "warning" };
-			if (faultsOf(state, true) > 0) return { text: `${faultsOf(state, true)} to mend`, tone: "warning" };
+			if (faults > 0) return { text: `${faults} to mend`, tone: "warning" };
 			return { text: pieces > 0 ? `${pieces.toLocaleString("en")} pieces` : "whole" };
+		}
 		case "weigh": {
 			const count = state.bodies.filter((body) => body.settings.kind !== "none").length;
 			return { text: count > 0 ? `${count.toLocaleString("en")} ${count === 1 ? "body" : "bodies"}` : "no bodies" };

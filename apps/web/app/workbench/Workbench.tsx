@@ -1,5 +1,5 @@
 import type { Vec3 } from "@rubble/core/maths";
-import { fractureOf, objectOf, type Shot } from "@rubble/core/shot";
+import { objectOf, type Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -20,7 +20,7 @@ import { Palette } from "./Palette";
 import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
 import { currentObject } from "./store/selectors";
-import { openShot } from "./store/session";
+import { fractureFor, openShot } from "./store/session";
 import { useWorkbench, type WorkbenchState } from "./store/store";
 import { TopBar } from "./TopBar";
 import { Timeline } from "./timeline/Timeline";
@@ -83,7 +83,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 	);
 	const Bench = BENCHES[stage];
 	const bench = useRef<HTMLElement>(null);
-	const method = useWorkbench((state) => fractureMethod(state));
+	const method = useWorkbench(fractureMethod);
 	// Another stage or another way to break begins at its top; another object stays where its neighbour was read.
 	// biome-ignore lint/correctness/useExhaustiveDependencies: they are what it follows
 	useEffect(() => {
@@ -117,7 +117,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 /** How the object that the bench is about is broken. */
 function fractureMethod(state: WorkbenchState): string | undefined {
 	const object = currentObject(state);
-	return object === undefined ? undefined : state.shot.fractures[fractureOf(state.shot, object) ?? ""]?.method;
+	return object === undefined ? undefined : fractureFor(state.shot, object)?.fracture.method;
 }
 
 /** The picked object stands in the address, so that a reload and a link find it again. */

@@ -1,6 +1,6 @@
 import { worldPose } from "@rubble/core/animation";
 import { WORLD } from "@rubble/core/connectors";
-import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import { boxCorners, rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import type { Id, Shot } from "@rubble/core/shot";
 
 /** What is known of an object's mesh: its size, and its middle from its origin, metres. */
@@ -42,7 +42,7 @@ function boxOf(shot: Shot, sizes: Sizes, id: Id): Box | undefined {
 	if (!known) return undefined;
 	const { translation, rotation } = worldPose(shot, id, 0);
 	const centre = vec3.add(translation, rotate(rotation, known.middle));
-	const axes = [0, 1, 2].map((k) => rotate(rotation, [0, 1, 2].map((d) => (d === k ? known.size[k]! / 2 : 0)) as unknown as Vec3));
-	const half = [0, 1, 2].map((d) => axes.reduce((sum, axis) => sum + Math.abs(axis[d]!), 0)) as unknown as Vec3;
-	return { min: vec3.subtract(centre, half), max: vec3.add(centre, half) };
+	const corners = boxCorners(centre, vec3.scale(known.size, 0.5), rotation);
+	const most = (of: typeof Math.max) => [0, 1, 2].map((d) => of(...corners.map((corner) => corner[d]!))) as unknown as Vec3;
+	return { min: most(Math.min), max: most(Math.max) };
 }

@@ -7,6 +7,7 @@ import {
 	keyedOf,
 	objectOf,
 	removeKey,
+	type Shot,
 	setBody,
 	setEasing,
 	setKey,
@@ -78,17 +79,14 @@ export function KeysSection({ id }: { id: string }) {
 					<ChartSpline size={14} /> {curves ? "Close the curves" : "Edit as curves"}
 				</button>
 			)}
-			{(isKeyed(item) || (whole && keyedNumbers(whole).length > 0)) &&
-				whole &&
-				(shot.bodies[id]?.kind ?? "none") === "none" &&
-				!isBodiless(whole) && (
-					<p className="text-ochre">
-						It {isKeyed(item) ? "moves" : "changes"} by keys but pushes nothing.{" "}
-						<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
-							Make it animated
-						</button>
-					</p>
-				)}
+			{(isKeyed(item) || (whole && keyedNumbers(whole).length > 0)) && takesNoPart(shot, id) && (
+				<p className="text-ochre">
+					It {isKeyed(item) ? "moves" : "changes"} by keys but pushes nothing.{" "}
+					<button type="button" className="link-action" onClick={() => perform(setBody([id], { kind: "animated" }))}>
+						Make it animated
+					</button>
+				</p>
+			)}
 			{ticks.length > 0 && !here && (
 				<button
 					type="button"
@@ -101,6 +99,10 @@ export function KeysSection({ id }: { id: string }) {
 		</Section>
 	);
 }
+
+/** Whether it is an object that could be a body, and is none. */
+const takesNoPart = (shot: Shot, id: string): boolean =>
+	shot.objects[id] !== undefined && !isBodiless(shot.objects[id]) && (shot.bodies[id]?.kind ?? "none") === "none";
 
 /** Keys places and turns where they are at the frame on show. What took no part so far pushes others from then on. */
 export function keyHere(ids: readonly string[]): void {
@@ -116,10 +118,7 @@ export function keyHere(ids: readonly string[]): void {
 			? setKey(id, tick, uncorrectedPose(item, tick), item.keys.translation[0]?.easing ?? "linear")
 			: setKey(id, tick, layerAt(item.keys.layers![layer]!, tick), undefined, layer);
 	});
-	const join = free.filter((id) => {
-		const whole = shot.objects[id];
-		return whole && !isKeyed(whole) && !isBodiless(whole) && (shot.bodies[id]?.kind ?? "none") === "none";
-	});
+	const join = free.filter((id) => takesNoPart(shot, id) && !isKeyed(shot.objects[id]!));
 	perform(together("Set key", join.length > 0 ? [...keys, setBody(join, { kind: "animated" })] : keys));
 	if (join.length === 1) toast.info(`${shot.objects[join[0]!]!.name} goes by its keys now and pushes what it meets.`);
 	else if (join.length > 1) toast.info(`${join.length} objects go by their keys now and push what they meet.`);

@@ -3,6 +3,7 @@ import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shape
 import { keepStanding, keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
+	type Command,
 	formatNumber,
 	formatQuantity,
 	fractureOf,
@@ -143,6 +144,7 @@ function ObjectSections({ id }: { id: Id }) {
 	const solid = kind === "mesh" || (kind === "shape" && !shapeById(item.source.shape)?.endless);
 	const shape = item.source.kind === "shape" ? shapeById(item.source.shape) : undefined;
 	const report = reports[id];
+	const resize = (change: Command) => perform(keepStanding(id, change));
 	const former = item.source.kind === "mesh" ? item.source.repairs : undefined;
 	return (
 		<>
@@ -165,7 +167,7 @@ function ObjectSections({ id }: { id: Id }) {
 							label={text.label}
 							help={text.help}
 							value={(item.source as ShapeSource).texts?.[name] ?? text.default}
-							onChange={(value) => perform(keepStanding(id, setShapeText(id, name, value)))}
+							onChange={(value) => resize(setShapeText(id, name, value))}
 						/>
 					))}
 					{shape &&
@@ -183,15 +185,12 @@ function ObjectSections({ id }: { id: Id }) {
 											unit={parameter.unit === "m" && small(value) ? "mm" : parameter.unit}
 											factor={parameter.unit === "m" && small(value) ? 1000 : 1}
 											value={value}
-											onChange={(next) => perform(keepStanding(id, setTo(name, next)))}
+											onChange={(next) => resize(setTo(name, next))}
 											onSeveral={(numbers) =>
-												perform(
-													keepStanding(
-														id,
-														together(
-															"Set sizes",
-															spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
-														),
+												resize(
+													together(
+														"Set sizes",
+														spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
 													),
 												)
 											}
