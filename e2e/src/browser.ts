@@ -138,6 +138,9 @@ export async function type(page: Page, label: string, value: string): Promise<vo
 	await page.evaluate(() => (document.activeElement as HTMLElement).blur());
 }
 
+/** A run of so many frames. No act of the work where it asks for no length: an artist leaves the shot's own. */
+export const lasting = (page: Page, last: number): Promise<void> => type(page, "Last", String(last));
+
 /** Picks a row of the ledger; with Ctrl, one more. */
 export async function pick(page: Page, name: string, more = false): Promise<void> {
 	if (more) await page.keyboard.down("Control");
@@ -206,6 +209,32 @@ export async function drag(page: Page, ...points: (readonly [number, number])[])
 	await page.mouse.down();
 	for (const point of points.slice(1)) await page.mouse.move(...point, { steps: 6 });
 	await page.mouse.up();
+}
+
+/** A file from outside, dropped at a point of the window. */
+export async function dropFile(
+	page: Page,
+	[x, y]: readonly [number, number],
+	name: string,
+	bytes: Uint8Array,
+	mime = "image/png",
+): Promise<void> {
+	await page.evaluate(
+		(at, file, content, kind) => {
+			const data = new DataTransfer();
+			data.items.add(new File([new Uint8Array(content)], file, { type: kind }));
+			const [clientX, clientY] = at;
+			const target = document.elementFromPoint(clientX!, clientY!)!;
+			for (const type of ["dragover", "drop"])
+				target.dispatchEvent(
+					new DragEvent(type, { dataTransfer: data, clientX: clientX!, clientY: clientY!, bubbles: true, cancelable: true }),
+				);
+		},
+		[x, y],
+		name,
+		[...bytes],
+		mime,
+	);
 }
 
 /** The middle of the view, in the window. */

@@ -4,8 +4,9 @@ import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { DrawLayer } from "~/features/break/DrawLayer";
-import { chooseMeshFile, importFile } from "~/features/shape/importFile";
+import { chooseMeshFile, importFiles } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
+import { dropPicture, isPicture } from "~/features/shape/wearPicture";
 import { PieceTable } from "./ledger/PieceTable";
 import { loadColliderLines, loadTies } from "./store/session";
 import { type CameraView, type ColourBy, type GizmoTool, type TieColour, useWorkbench } from "./store/store";
@@ -53,7 +54,10 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				onDrop={(event) => {
 					event.preventDefault();
 					setDropping(false);
-					for (const file of event.dataTransfer.files) void importFile(file);
+					const files = [...event.dataTransfer.files];
+					const picture = files.find(isPicture);
+					if (picture) dropPicture(picture, view?.bodyAt(event.clientX, event.clientY));
+					importFiles(files.filter((file) => !isPicture(file)));
 				}}
 			>
 				<canvas
@@ -83,7 +87,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 				{empty && <Welcome />}
 				{dropping && (
 					<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">
-						Drop a mesh here
+						Drop a mesh here, or a picture on what shall wear it
 					</div>
 				)}
 			</div>

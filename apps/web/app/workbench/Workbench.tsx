@@ -9,7 +9,7 @@ import { BreakBench } from "~/features/break/BreakBench";
 import { CurvesPanel } from "~/features/keys/CurvesPanel";
 import { PushBench } from "~/features/push/PushBench";
 import { RunBench } from "~/features/run/RunBench";
-import { ImportDialog, importFile } from "~/features/shape/importFile";
+import { ImportDialog, importFiles } from "~/features/shape/importFile";
 import { ShapeBench } from "~/features/shape/ShapeBench";
 import { WeighBench } from "~/features/weigh/WeighBench";
 import { takeOver } from "~/yard/handOver";
@@ -59,7 +59,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 		const close = openShot(shotId, first.current.shot, first.current.revision, first.current.savedAt);
 		if (first.current.at) useWorkbench.getState().select([first.current.at]);
 		const file = takeOver();
-		if (file) void importFile(file);
+		if (file) importFiles([file]);
 		// For the interface tests and for reports of faults.
 		Object.assign(window, { rubble: { state: useWorkbench.getState, project: (place: Vec3) => view.current?.project(place) } });
 		return close;

@@ -13,6 +13,14 @@ export function isolate(): void {
 	set({ alone: alone || selection.length === 0 ? null : selection });
 }
 
+/** Looks through the camera that is picked, or the first one there is; or leaves it. */
+function lookThrough(): void {
+	const { shot, selection, camera, set } = useWorkbench.getState();
+	const cameras = Object.keys(shot.objects).filter((id) => shot.objects[id]!.source.kind === "camera");
+	const wanted = cameras.find((id) => selection.includes(id)) ?? cameras[0];
+	if (wanted !== undefined) set({ camera: camera === wanted ? "free" : wanted });
+}
+
 const TOOL_ORDER: readonly GizmoTool[] = ["pick", "move", "turn", "size"];
 
 /** Keys act only while no field has the focus; Space and Enter only outside buttons. */
@@ -78,6 +86,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 					return done(() => set({ tool: TOOL_ORDER[(TOOL_ORDER.indexOf(tool) + 1) % TOOL_ORDER.length]! }));
 				case "f":
 					return done(() => set({ lookAt: lookAt + 1 }));
+				case "l":
+					return done(lookThrough);
 				case "i":
 					return done(isolate);
 				case "a":

@@ -19,6 +19,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "K", what: "Set a key of what is picked at this frame; what took no part is animated then" },
 	{ keys: "T", what: "Next tool: pick, move, turn, size" },
 	{ keys: "F", what: "Look at the selection" },
+	{ keys: "L", what: "Look through the picked camera, or the first one; again to leave it" },
 	{ keys: "I", what: "Show only what is picked, or all again" },
 	{ keys: "C", what: "Go to the checks" },
 	{ keys: "Esc", what: "Drop the tool, then the selection" },

@@ -19,6 +19,7 @@ import {
 	settle,
 	storedFrames,
 	takeScene,
+	whereThingsGo,
 } from "./takes";
 
 /** The thread in which everything slow happens. It keeps what it has made, and the frames of the take on show. */
@@ -39,6 +40,7 @@ const worker: CoreWorker = {
 	loadTake,
 	takeScene,
 	measureOverlaps,
+	whereThingsGo,
 	noteTake,
 	keepFrame,
 	settle,

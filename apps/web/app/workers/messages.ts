@@ -7,7 +7,7 @@ import type { Hash } from "@rubble/core/common";
 import type { ExportRange, ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
 import type { Vec3 } from "@rubble/core/maths";
-import type { Mesh } from "@rubble/core/mesh";
+import type { Bounds, Mesh } from "@rubble/core/mesh";
 import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
@@ -257,6 +257,8 @@ export interface CoreWorker {
 	takeScene(id: string): Promise<TakeScene>;
 	/** How deep things reach into each other over a take. */
 	measureOverlaps(id: string, onProgress: (fraction: number, what: string) => void): Promise<OverlapSeries>;
+	/** The box in which all stays that moves by itself in the take on show; undefined where nothing does. */
+	whereThingsGo(): Promise<Bounds | undefined>;
 	noteTake(facts: { readonly name: string; readonly locked: boolean }): void;
 	keepFrame(shot: Shot, frame: number, chosen: readonly string[]): Promise<KeptFrame>;
 	settle(

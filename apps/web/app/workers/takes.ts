@@ -15,6 +15,7 @@ import {
 } from "@rubble/core/cache";
 import { hashBytes, type Progress, report } from "@rubble/core/common";
 import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
+import type { Bounds } from "@rubble/core/mesh";
 import { type AssetRef, type Colouring, edit, type Shot } from "@rubble/core/shot";
 import {
 	absentAt,
@@ -37,6 +38,7 @@ import {
 	carryOver,
 	DEEPEST,
 	joinEvents,
+	motionBounds,
 	type OverlapSeries,
 	overlapSeries,
 	RestWatch,
@@ -95,6 +97,11 @@ export async function measureOverlaps(id: string, onProgress: (fraction: number,
 	const { take, chunks } = (await readTake(`/api/takes/${id}`))!;
 	const { scene } = await sceneAside(take.snapshot, progress);
 	return overlapSeries(scene, rapierEngine, storeOf(take.bodies.length, chunks), OVERLAP_SAMPLES, progress);
+}
+
+export async function whereThingsGo(): Promise<Bounds | undefined> {
+	const { take, store } = memory;
+	return take && motionBounds(await bodiesOfTake(take.take.snapshot), take.take.bodies, store);
 }
 
 /** Tells the worker what was changed of the take on show. */

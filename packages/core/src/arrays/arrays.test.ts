@@ -2,22 +2,24 @@ import fc from "fast-check";
 import { rotate } from "../maths";
 import { type Mesh, transformMesh, volume } from "../mesh";
 import { shapeById, shapeDefaults } from "../shapes";
-import { type Copies, estimateFill, LAYOUTS, layOut, layoutById, layoutOptions } from ".";
+import type { OptionValues } from "../shot";
+import { type Copies, estimateFill, LAYOUTS, layOut, layoutById, layoutOptions, withSuggestions } from ".";
 
 const make = (id: string, change: Record<string, number> = {}): Mesh => {
 	const shape = shapeById(id)!;
 	return shape.build({ ...shapeDefaults(shape), ...change }, {});
 };
-const BOX = { min: [-0.1, -0.1, -0.1], max: [0.1, 0.1, 0.1] } as const;
+/** Of a box of 20 cm. */
+const ROOM = { bounds: { min: [-0.1, -0.1, -0.1], max: [0.1, 0.1, 0.1] }, reach: 0.1 * Math.sqrt(3) } as const;
 const place = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = [], sources = 1): Copies => {
-	const made = layOut(layoutById(layout)!, { bounds: BOX, targets }, sources, { seed: 3, ...options } as never);
+	const made = layOut(layoutById(layout)!, targets, sources, { seed: 3, ...options } as never);
 	if (!made.ok) throw new Error(made.problems[0]!.message);
 	return made.value;
 };
 const points = ({ position, count }: Copies) =>
 	Array.from({ length: count }, (_, i) => [...position.subarray(3 * i, 3 * i + 3)] as number[]);
 const problem = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = []) => {
-	const made = layOut(layoutById(layout)!, { bounds: BOX, targets }, 1, options as never);
+	const made = layOut(layoutById(layout)!, targets, 1, options as never);
 	return made.ok ? "" : made.problems[0]!.message;
 };
 
@@ -124,12 +126,31 @@ test("jitter, turn, size and source vary every copy in its own way, and one more
 
 test("suggested settings make copies that stand clear of one another", () => {
 	for (const layout of LAYOUTS.filter(({ id }) => ["grid", "line", "ring"].includes(id))) {
-		const made = place(layout.id, layoutOptions(layout, BOX));
+		const made = place(layout.id, layoutOptions(layout, ROOM));
 		const all = points(made);
 		all.forEach((p, i) => {
 			for (const q of all.slice(0, i)) expect(Math.max(...p.map((v, k) => Math.abs(v - q[k]!)))).toBeGreaterThan(0.19 / Math.SQRT2);
 		});
 	}
+});
+
+test("what was suggested follows sizes, turns and counts; what was set by hand stays", () => {
+	const volume = layoutById("volume")!;
+	const begin = layoutOptions(volume, ROOM);
+	// Poured things lie any way round: a box needs its diagonal.
+	expect(begin.turn).toBe(1);
+	expect(begin.step).toBeCloseTo(0.2 * Math.sqrt(3) * 1.02, 3);
+	const changed = (options: OptionValues, changes: OptionValues) => ({ ...options, ...withSuggestions(volume, ROOM, options, changes) });
+	const small = changed(begin, { smallest: 0.1, largest: 0.5 });
+	expect(small.step).toBeCloseTo(0.1 * Math.sqrt(3) * 1.02, 3);
+	expect(changed(small, { turn: 0 }).step).toBeCloseTo(0.1 * 1.02, 3);
+	const own = changed(small, { step: 0.3 });
+	expect(changed(own, { largest: 1 }).step).toBe(0.3);
+	const ring = layoutById("ring")!;
+	const around = layoutOptions(ring, ROOM);
+	expect(Number(withSuggestions(ring, ROOM, around, { count: 24 }).radius) / Number(around.radius)).toBeCloseTo(2, 2);
+	// Nothing else is touched, also where a shot that was written by hand lacks the rest.
+	expect(withSuggestions(volume, ROOM, { step: 0.3 }, { count: 9 })).toEqual({ count: 9 });
 });
 
 test("what cannot be laid out is said in a sentence", () => {

@@ -16,8 +16,8 @@ export const grid: Layout = {
 		stepY: lengthSpec("Step up", 1, "From middle to middle"),
 		stepZ: lengthSpec("Step z", 1, "From middle to middle"),
 	},
-	suggest: (bounds) => {
-		const [x, y, z] = boundsSize(bounds).map((side) => Number((side * CLEAR).toPrecision(3))) as [number, number, number];
+	suggest: (box) => {
+		const [x, y, z] = boundsSize(box).map((side) => Number((side * CLEAR).toPrecision(3))) as [number, number, number];
 		return { stepX: x, stepY: y, stepZ: z };
 	},
 	place(_, options) {

@@ -51,8 +51,10 @@ export const inVolume: Layout = {
 		count: countSpec("At most", 1000, "Fewer where there is no room for more"),
 		step: lengthSpec("Step", 0.2, "From middle to middle; nothing comes much nearer to a wall than half of it", { least: 0.0005 }),
 	},
+	// What is poured in lies any way round.
+	begin: { turn: 1 },
 	suggest: (box) => ({ step: Number((Math.max(...boundsSize(box)) * 1.02).toPrecision(3)) }),
-	place({ targets }, options) {
+	place(targets, options) {
 		if (targets.length === 0) return bad("Choose what is filled under “In”.");
 		const { count, step, seed } = options as Record<string, number>;
 		const places = makePlaces();

@@ -1,4 +1,6 @@
 import { bad, good, type Outcome } from "../common";
+import type { Vec3 } from "../maths";
+import type { Mesh } from "../mesh";
 import { type OptionValues, optionDefaults, optionProblem } from "../shot";
 import { grid } from "./grid";
 import { inVolume } from "./inVolume";
@@ -6,11 +8,11 @@ import { line } from "./line";
 import { onSurface } from "./onSurface";
 import { ring } from "./ring";
 import { MOST_COPIES } from "./specs";
-import type { Copies, Layout, LayoutInput } from "./types";
+import type { Copies, CopyRoom, Layout } from "./types";
 import { VARY_OPTIONS, vary } from "./vary";
 
 export { estimateFill, type FillEstimate, type FillItem } from "./packing";
-export type { Copies, Layout, LayoutInput } from "./types";
+export type { Copies, CopyRoom, Layout } from "./types";
 
 const complete = (layout: Layout): Layout => ({ ...layout, options: { ...layout.options, ...VARY_OPTIONS } });
 
@@ -19,19 +21,39 @@ export const LAYOUTS: readonly Layout[] = [grid, line, ring, onSurface, inVolume
 
 export const layoutById = (id: string): Layout | undefined => LAYOUTS.find((layout) => layout.id === id);
 
-/** Options to begin with for sources of this size. */
-export const layoutOptions = (layout: Layout, bounds: LayoutInput["bounds"]): OptionValues => ({
-	...optionDefaults(layout),
-	...layout.suggest(bounds),
-});
+/** Options to begin with for sources that take this room. */
+export function layoutOptions(layout: Layout, room: CopyRoom): OptionValues {
+	const begin = { ...optionDefaults(layout), ...layout.begin };
+	return { ...begin, ...suggested(layout, room, begin) };
+}
+
+/**
+ * What changes with some options. What had been suggested and was left so goes on suiting the copies: steps grow with the
+ * largest of them, a ring with their number.
+ */
+export function withSuggestions(layout: Layout, room: CopyRoom, options: OptionValues, changes: OptionValues): OptionValues {
+	const before = { ...optionDefaults(layout), ...options };
+	const after = { ...before, ...changes };
+	const [was, is] = [suggested(layout, room, before), suggested(layout, room, after)];
+	const left = Object.keys(is).filter((name) => !(name in changes) && before[name] === was[name]);
+	return { ...changes, ...Object.fromEntries(left.map((name) => [name, is[name]!])) };
+}
+
+/** What suits the largest copies, however they are turned. */
+function suggested(layout: Layout, { bounds, reach }: CopyRoom, options: OptionValues): OptionValues {
+	const largest = Number(options.largest);
+	const side = Number(options.turn) > 0 ? reach : undefined;
+	const sized = (corner: Vec3, sign: number) => corner.map((at) => largest * (side === undefined ? at : sign * side)) as unknown as Vec3;
+	return layout.suggest({ min: sized(bounds.min, -1), max: sized(bounds.max, 1) }, options);
+}
 
 /** Checks the options and places all copies. */
-export function layOut(layout: Layout, input: LayoutInput, sources: number, options: OptionValues): Outcome<Copies> {
+export function layOut(layout: Layout, targets: readonly Mesh[], sources: number, options: OptionValues): Outcome<Copies> {
 	const problem = optionProblem(layout, options);
 	if (problem) return bad(problem);
 	const all = { ...optionDefaults(layout), ...options };
 	if (Number(all.smallest) > Number(all.largest)) return bad("The smallest size is larger than the largest.");
-	const places = layout.place(input, all);
+	const places = layout.place(targets, all);
 	if (!places.ok) return places;
 	if (places.value.count > MOST_COPIES)
 		return bad(`These are ${places.value.count.toLocaleString("en")} copies; up to ${MOST_COPIES.toLocaleString("en")} can be made.`);

@@ -18,7 +18,7 @@ export const line: Layout = {
 		turnY: angleSpec("Turn upright", 0, "Of each copy against the one before"),
 		turnZ: angleSpec("Turn z", 0, "Of each copy against the one before"),
 	},
-	suggest: (bounds) => ({ stepX: Number((boundsSize(bounds)[0] * CLEAR).toPrecision(3)) }),
+	suggest: (box) => ({ stepX: Number((boundsSize(box)[0] * CLEAR).toPrecision(3)) }),
 	place(_, options) {
 		const { count, stepX, stepY, stepZ, turnX, turnY, turnZ } = options as Record<string, number>;
 		const step: Vec3 = [stepX!, stepY!, stepZ!];

@@ -25,9 +25,10 @@ export const ring: Layout = {
 			],
 		},
 	},
-	suggest: (bounds) => {
-		const [x, , z] = boundsSize(bounds);
-		return { radius: Number(((Math.max(x, z) * 12 * 1.15) / (2 * Math.PI)).toPrecision(3)) };
+	suggest: (box, { count, arc }) => {
+		const [x, , z] = boundsSize(box);
+		const around = (2 * Math.PI * Math.min(360, Math.max(1, Math.abs(Number(arc))))) / 360;
+		return { radius: Number(((Math.max(x, z) * Number(count) * 1.15) / around).toPrecision(3)) };
 	},
 	place(_, options) {
 		const { count, radius, arc, rise } = options as Record<string, number>;

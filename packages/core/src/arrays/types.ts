@@ -3,6 +3,14 @@ import type { Vec3 } from "../maths";
 import type { Bounds, Mesh } from "../mesh";
 import type { Described, OptionValues } from "../shot";
 
+/** What room one copy takes: that of the largest source. */
+export interface CopyRoom {
+	/** The box that holds any of the sources, about their origin, metres. */
+	readonly bounds: Bounds;
+	/** From the origin to the farthest point of any of them, metres: the room that one takes however it is turned. */
+	readonly reach: number;
+}
+
 /** Where the copies of an array stand, in the array's frame. */
 export interface Places {
 	readonly count: number;
@@ -12,21 +20,16 @@ export interface Places {
 	readonly rotation: Float64Array;
 }
 
-export interface LayoutInput {
-	/** The box that holds any of the sources, about their origin, metres. */
-	readonly bounds: Bounds;
-	/** Of the objects that an option names, in the array's frame. */
-	readonly targets: readonly Mesh[];
-}
-
 /** A way to lay out copies. */
 export interface Layout extends Described {
 	readonly id: string;
 	readonly help: string;
-	/** Settings that suit sources of this size, beside the defaults. */
-	readonly suggest: (bounds: Bounds) => OptionValues;
-	/** `options` are complete and within their limits: `layOut` has seen to it. */
-	readonly place: (input: LayoutInput, options: OptionValues) => Outcome<Places>;
+	/** What its copies begin with, where that is not the default. */
+	readonly begin?: OptionValues;
+	/** Settings that suit copies of which each takes this box about its origin. `options` are complete. */
+	readonly suggest: (box: Bounds, options: OptionValues) => OptionValues;
+	/** `targets` are the objects that an option names, in the array's frame. `options` are complete and within their limits: `layOut` has seen to it. */
+	readonly place: (targets: readonly Mesh[], options: OptionValues) => Outcome<Places>;
 }
 
 /** What an array is: places, and which source with what size stands at each. */

@@ -10,7 +10,7 @@ import {
 	placeObject,
 	removeObjects,
 	type Shot,
-	setArrayOption,
+	setArrayOptions,
 	setBody,
 	setFracture,
 	setPivot,
@@ -114,7 +114,7 @@ test("a change of the source, of a layout's target or of the layout makes a run 
 	const after = (command: Parameters<typeof edit>[1]) => startHash(edit(base, command).shot);
 	expect(after(setShapeParameter("stone", "width", 0.3))).not.toBe(startHash(base));
 	expect(after(placeObject("slab", { translation: [0, 1, 0] }))).not.toBe(startHash(base));
-	expect(after(setArrayOption("row", "count", 4))).not.toBe(startHash(base));
+	expect(after(setArrayOptions("row", { count: 4 }))).not.toBe(startHash(base));
 	expect(after(placeObject("stone", { translation: [5, 0, 0] }))).toBe(startHash(base));
 });
 

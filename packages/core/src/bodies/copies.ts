@@ -1,8 +1,7 @@
 import { worldScale } from "../animation";
 import { type Copies, layOut, layoutById } from "../arrays";
 import { bad, good, type Outcome } from "../common";
-import type { Vec3 } from "../maths";
-import { type Bounds, bounds, type Mesh, transformMesh } from "../mesh";
+import { type Mesh, transformMesh } from "../mesh";
 import type { ArraySource, Id, Shot } from "../shot";
 import { poseIn } from "./pose";
 import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
@@ -35,16 +34,9 @@ export async function buildCopies(workshop: Workshop, shot: Shot, object: Id): P
 		if (!mesh.ok) return mesh;
 		targets.push(transformMesh(mesh.value, poseIn(shot, object, id)));
 	}
-	const made = layOut(layout, { bounds: boundsOfAll(sources.map(({ mesh }) => mesh)), targets }, sources.length, source.options);
+	const made = layOut(layout, targets, sources.length, source.options);
 	if (!made.ok) return bad(`“${item.name}”: ${made.problems[0]!.message}`);
 	const scale = worldScale(shot, object);
 	const position = made.value.position.map((value, i) => value * scale[i % 3]!);
 	return good({ copies: remember(workshop.copies, hash, { ...made.value, position }, 40), sources });
-}
-
-function boundsOfAll(meshes: readonly Mesh[]): Bounds {
-	const boxes = meshes.map(bounds);
-	const each = (pick: (a: number, b: number) => number, side: "min" | "max") =>
-		boxes.map((box) => box[side]).reduce((a, b) => [0, 1, 2].map((k) => pick(a[k]!, b[k]!)) as unknown as Vec3);
-	return { min: each(Math.min, "min"), max: each(Math.max, "max") };
 }

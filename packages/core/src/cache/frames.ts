@@ -67,6 +67,9 @@ export const wokenAt = (store: FrameStore): ReadonlyMap<number, number> => first
 /** By body: the first frame in which it has crumbled, to dust or to stones. */
 export const crumbledAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Dust, EventKind.Crumbled);
 
+/** By body: the first frame in which it has fallen out of the scene. */
+export const lostAt = (store: FrameStore): ReadonlyMap<number, number> => firstEvents(store, EventKind.Lost);
+
 /**
  * By body: the hardest that each was hit until a frame, N s. Takes keep the strongest contacts of each frame, so the
  * soft ones of a large pile are not among them.

@@ -27,6 +27,12 @@ export function bounds(mesh: { readonly positions: ArrayLike<number> }): Bounds 
 
 export const boundsSize = ({ min, max }: Bounds): Vec3 => [max[0] - min[0], max[1] - min[1], max[2] - min[2]];
 export const boundsCentre = ({ min, max }: Bounds): Vec3 => [(max[0] + min[0]) / 2, (max[1] + min[1]) / 2, (max[2] + min[2]) / 2];
+/** From the origin to the farthest vertex, metres. */
+export function reach({ positions: p }: { readonly positions: ArrayLike<number> }): number {
+	let most = 0;
+	for (let i = 0; i < p.length; i += 3) most = Math.max(most, p[i]! * p[i]! + p[i + 1]! * p[i + 1]! + p[i + 2]! * p[i + 2]!);
+	return Math.sqrt(most);
+}
 /** The diagonal of the box, metres: the size that tolerances are derived from. */
 export function diagonal(mesh: Mesh): number {
 	const [x, y, z] = boundsSize(bounds(mesh));

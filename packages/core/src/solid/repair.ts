@@ -1,4 +1,18 @@
-import { area, bounds, boundsCentre, boundsSize, diagonal, fillHoles, type Mesh, orient, solid, thicken, topology, weld } from "../mesh";
+import {
+	area,
+	bounds,
+	boundsCentre,
+	boundsSize,
+	diagonal,
+	fillHoles,
+	type Mesh,
+	orient,
+	reach,
+	solid,
+	thicken,
+	topology,
+	weld,
+} from "../mesh";
 import type { Repair } from "../shot";
 import { remesh } from "./remesh";
 import { fromSolid, type Solids, scoped, toSolid } from "./solids";
@@ -10,6 +24,8 @@ export interface MeshReport {
 	readonly shells: number;
 	/** m, m², m³ in the object's own frame */
 	readonly size: readonly [number, number, number];
+	/** From its origin to its farthest vertex, m. */
+	readonly reach: number;
 	/** Of the box around it, and of its mass where it is closed. */
 	readonly middle: readonly [number, number, number];
 	readonly centroid: readonly [number, number, number];
@@ -133,6 +149,7 @@ export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 		vertices: mesh.positions.length / 3,
 		shells: facts.shells,
 		size: boundsSize(box),
+		reach: reach(mesh),
 		middle: boundsCentre(box),
 		centroid,
 		area: area(mesh),

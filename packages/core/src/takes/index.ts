@@ -1,6 +1,7 @@
 export * from "./bakeKeys";
 export * from "./carryOver";
 export * from "./differences";
+export * from "./motionBounds";
 export * from "./numbers";
 export * from "./overlapSeries";
 export * from "./series";

@@ -11,6 +11,15 @@ import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { MotionSection } from "../keys/MotionSection";
 
+const labelOf = (picked: number, movers: number): string =>
+	picked === 1
+		? "Bake it to keys"
+		: picked > 1
+			? `Bake ${picked.toLocaleString("en")} to keys`
+			: movers > 0
+				? `Bake all ${movers.toLocaleString("en")} to keys`
+				: "Pick what to bake";
+
 /** How many are named; the others can be picked. */
 const MOST_LISTED = 12;
 
@@ -20,9 +29,12 @@ export function KeysBakeSection({ range, options }: { range: ExportRange; option
 	const keyed = currentKeyed({ shot, selection });
 	const baked = bakedThings(shot);
 	const pathOf = (id: string) => (shot.objects[id] ? objectPath(shot, id) : nameOf({ shot, bodies }, id));
+	// Where nothing is picked, all that moves by itself is meant.
+	const movers = bodies.filter(({ settings }) => settings.kind === "active").map(({ id }) => id);
+	const wanted = selection.length > 0 ? selection : movers;
 	const bake = async () => {
 		try {
-			const made = await coreWorker().keysFromTake(shot, selection, range, options);
+			const made = await coreWorker().keysFromTake(shot, wanted, range, options);
 			if (made.baked.length === 0) throw new Error("The take knows nothing of what is picked. Pick what took part in it.");
 			performEdit(made.edit);
 			const { keys, fullKeys, position, rotation } = made.error;
@@ -40,9 +52,14 @@ export function KeysBakeSection({ range, options }: { range: ExportRange; option
 		<>
 			<Section title="Keys in the shot" aside={baked.length > 0 ? `${baked.length} baked` : undefined}>
 				<p className="text-slate">What is baked follows its keys instead of the simulation, and pushes what still simulates.</p>
-				<button type="button" className="button" disabled={selection.length === 0} onClick={() => void bake()}>
-					<ChartSpline size={14} />{" "}
-					{selection.length === 0 ? "Pick what to bake" : `Bake ${selection.length === 1 ? "it" : selection.length} to keys`}
+				<button
+					type="button"
+					className="button"
+					title="What is picked, or all that moves by itself"
+					disabled={wanted.length === 0}
+					onClick={() => void bake()}
+				>
+					<ChartSpline size={14} /> {labelOf(selection.length, movers.length)}
 				</button>
 				{baked.length > 0 && (
 					<ul aria-label="What is baked">

@@ -20,7 +20,7 @@ import { Segments } from "~/controls/Choice";
 import { editedLayer } from "~/workbench/store/correcting";
 import { currentKeyed, nameOf } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor } from "./curves";
+import { type Change, changedKeys, type Line, linesOf, type Picked, roomFor, stopAt } from "./curves";
 import { CorrectHere, LayerPick } from "./LayerPick";
 
 const HEIGHT = 236;
@@ -87,6 +87,8 @@ function Editor({ id }: { id: string }) {
 	const shown = channelShown !== null && kinds.includes(channelShown) ? channelShown : kinds[0];
 	const all = everything.filter(({ channel }) => channel === shown);
 	const lines = all.filter((line) => !hidden.includes(line.id));
+	const now = tickOfFrame(shot.settings, frame);
+	const goesOn = everything.some(({ points }) => points.some(({ tick }) => tick > now));
 	const { firstFrame, lastFrame } = shot.settings;
 	const span = Math.max(1, lastFrame - firstFrame);
 	const values = lines.flatMap((line) => line.points.map(({ value }) => value));
@@ -139,12 +141,11 @@ function Editor({ id }: { id: string }) {
 		copied = taken.map(({ channel, keys }) => ({ channel, keys: keys.map((key) => ({ ...key, tick: key.tick - begin })) }));
 	};
 	const paste = () => {
-		const at = tickOfFrame(shot.settings, frame);
 		perform(
 			together(
 				"Paste keys",
 				copied.map(({ channel, keys }) =>
-					setKeys(id, channel, [...keysIn(keyedOf(shot, id)!.keys, channel), ...keys.map((key) => ({ ...key, tick: key.tick + at }))]),
+					setKeys(id, channel, [...keysIn(keyedOf(shot, id)!.keys, channel), ...keys.map((key) => ({ ...key, tick: key.tick + now }))]),
 				),
 			),
 		);
@@ -286,7 +287,7 @@ function Editor({ id }: { id: string }) {
 						]}
 						onChange={(easing) => picked.length > 0 && change({ easing: easing as Easing })}
 					/>
-					<div className="grid grid-cols-3 gap-1">
+					<div className="grid grid-cols-4 gap-1">
 						<button
 							type="button"
 							className="button px-1!"
@@ -322,6 +323,18 @@ function Editor({ id }: { id: string }) {
 						</button>
 						<button type="button" className="button px-1!" disabled={picked.length === 0} title="Delete" onClick={remove}>
 							Delete
+						</button>
+						<button
+							type="button"
+							className="button col-span-2 px-1!"
+							disabled={!goesOn}
+							title="From the frame on show it stays as it is then, in place, turns and numbers: later keys go"
+							onClick={() => {
+								perform(stopAt(shot, id, now, layer));
+								setPicked([]);
+							}}
+						>
+							Stop here
 						</button>
 					</div>
 				</div>

@@ -1,6 +1,6 @@
 import { fromEuler, radians } from "@rubble/core/maths";
 import { addObject, edit, emptyShot, type Key, type Shot, setKey, setKeys, setNumberKey } from "@rubble/core/shot";
-import { changedKeys, linesOf, roomFor } from "./curves";
+import { changedKeys, linesOf, roomFor, stopAt } from "./curves";
 
 const shot: Shot = [
 	addObject({ id: "f", name: "F", source: { kind: "force", force: "push", options: {} } }),
@@ -74,4 +74,24 @@ test("picked keys are spread in time and value, and smoothed between their neigh
 		[0, mean + 2 * (4 - mean), mean - 2 * mean, mean + 2 * (4 - mean), 0].map((v) => Number(v.toFixed(6))),
 	);
 	expect(changedKeys(keys, picked, { smooth: true }).map(({ value }) => value)).toEqual([0, 2, 2, 2, 0]);
+});
+
+test("stopped at a frame, it stays as it is then in place, turn and numbers, and what ended before is left", () => {
+	const moving = [
+		setKey("f", 0, { rotation: fromEuler([0, 0, 0]) }, "linear"),
+		setKey("f", 80, { rotation: fromEuler([0, 0, radians(80)]) }, "linear"),
+		setNumberKey("f", "strength", 90, 9),
+		setNumberKey("f", "reach", 10, 3),
+	].reduce((made, command) => edit(made, command).shot, shot);
+	const stopped = edit(moving, stopAt(moving, "f", 40)).shot;
+	const lines = (of: Shot) => Object.fromEntries(linesOf(of, "f").map((line) => [line.id, line]));
+	const [before, after] = [lines(moving), lines(stopped)];
+	expect(after["translation.0"]!.points.map(({ tick }) => tick)).toEqual([0, 40]);
+	for (const [id, line] of Object.entries(after))
+		for (const tick of [0, 20, 40]) expect(line.at(tick)).toBeCloseTo(before[id]!.at(tick), 9);
+	for (const line of Object.values(after)) expect(line.at(500)).toBeCloseTo(line.at(40), 9);
+	expect(after["rotation.2"]!.at(500)).toBeCloseTo(40, 6);
+	expect(after["numbers.reach"]!.points).toEqual(before["numbers.reach"]!.points);
+	// Nothing goes on after the last key.
+	expect(edit(stopped, stopAt(stopped, "f", 60)).shot).toEqual(stopped);
 });

@@ -1,6 +1,19 @@
 import { layerAt, numberAt, uncorrectedPose } from "@rubble/core/animation";
 import { degrees, eulerNear, fromEuler, type Quat, radians, type Vec3 } from "@rubble/core/maths";
-import { type Easing, type Key, type KeyChannel, keyedOf, type Shot, type Ticks } from "@rubble/core/shot";
+import {
+	type Command,
+	dropKeysAfter,
+	type Easing,
+	type Key,
+	type KeyChannel,
+	keyedOf,
+	keysIn,
+	type Shot,
+	setKey,
+	setNumberKey,
+	type Ticks,
+	together,
+} from "@rubble/core/shot";
 
 /** One line of the curve editor: a part of a channel of keys. */
 export interface Line {
@@ -152,6 +165,21 @@ export function changedKeys(
 		else if (change.slope !== undefined) next.slope = typeof key.value === "number" ? change.slope : sloped(key, own, change.slope);
 		return next;
 	});
+}
+
+/** What stays from a tick on as it is then: its place, turn and numbers get a key there, where later ones would go on, and those go. */
+export function stopAt(shot: Shot, id: string, tick: Ticks, layer?: number): Command {
+	const item = keyedOf(shot, id)!;
+	const pose = layer === undefined ? uncorrectedPose(item, tick) : layerAt(item.keys.layers![layer]!, tick);
+	const channels = [...new Set(linesOf(shot, id, layer).map(({ channel }) => channel))];
+	const goingOn = channels.filter((channel) => keysIn(item.keys, channel).some((key) => key.tick > tick));
+	const held = goingOn.map((channel) => {
+		if (channel.endsWith("translation")) return setKey(id, tick, { translation: pose.translation }, undefined, layer);
+		if (channel.endsWith("rotation")) return setKey(id, tick, { rotation: pose.rotation }, undefined, layer);
+		const name = channel.slice("numbers.".length);
+		return setNumberKey(id, name, tick, numberAt(item, name, tick)!);
+	});
+	return together("Stop here", [...held, ...goingOn.map((channel) => dropKeysAfter(id, channel, tick))]);
 }
 
 /** How far picked keys may go in time: they keep their order and a gap to those that are not picked. Ticks. */

@@ -1,4 +1,4 @@
-import { LAYOUTS, layoutById, layoutOptions } from "@rubble/core/arrays";
+import { type CopyRoom, LAYOUTS, layoutById, layoutOptions, withSuggestions } from "@rubble/core/arrays";
 import type { FillFacts } from "@rubble/core/bodies";
 import {
 	type ArraySource,
@@ -6,10 +6,12 @@ import {
 	formatNumber,
 	formatQuantity,
 	type Id,
+	type OptionValues,
 	objectOf,
 	type Shot,
 	setArray,
-	setArrayOption,
+	setArrayOptions,
+	setBody,
 	shownOptions,
 	together,
 } from "@rubble/core/shot";
@@ -23,7 +25,7 @@ import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { PlainOption } from "../options/PlainOption";
-import { setSeveral } from "../options/several";
+import { severalOf } from "../options/several";
 
 const ICONS: Record<string, React.ReactNode> = {
 	grid: <Grid3x3 size={15} />,
@@ -40,11 +42,14 @@ function copiable(): Id[] {
 	return ids.filter((id) => reports[id] && shot.objects[id]!.source.kind !== "array");
 }
 
-/** Half of the largest size of any source, about its middle. */
-function sourceBounds(ids: readonly Id[]) {
+/** What room a copy of any source takes. */
+function roomOf(ids: readonly Id[]): CopyRoom {
 	const { reports } = useWorkbench.getState();
 	const half = [0, 1, 2].map((axis) => Math.max(...ids.map((id) => (reports[id]?.size[axis] ?? 1) / 2))) as [number, number, number];
-	return { min: [-half[0], -half[1], -half[2]], max: half } as const;
+	return {
+		bounds: { min: [-half[0], -half[1], -half[2]], max: half },
+		reach: Math.max(...ids.map((id) => reports[id]?.reach ?? Math.hypot(...half))),
+	};
 }
 
 /** What copies can only go into: the one other solid, where there is just one. */
@@ -62,7 +67,7 @@ export function copyAs(layout: string): void {
 	const made = layoutById(layout);
 	if (!first || !made) return;
 	const id = newId();
-	const options = layoutOptions(made, sourceBounds(sources));
+	const options = layoutOptions(made, roomOf(sources));
 	perform(
 		addArray({
 			id,
@@ -96,6 +101,8 @@ export function ArraySection({ id }: { id: Id }) {
 	const layout = layoutById(source.layout);
 	const count = bodies.filter((body) => body.object === id && body.origin === "copy").length;
 	if (!layout) return null;
+	const change = (changes: OptionValues) =>
+		perform(setArrayOptions(id, withSuggestions(layout, roomOf(source.sources), source.options, changes)));
 	return (
 		<Section title={shot.objects[id]!.name} aside={count > 0 ? `${count.toLocaleString("en")} copies` : undefined}>
 			<Fact label="Of" value={source.sources.map((one) => shot.objects[one]?.name).join(", ")} />
@@ -105,7 +112,7 @@ export function ArraySection({ id }: { id: Id }) {
 				options={LAYOUTS}
 				onChange={(next) => {
 					const kept = Object.fromEntries(Object.entries(source.options).filter(([name]) => name in layoutById(next)!.options));
-					perform(setArray(id, { layout: next, options: { ...layoutOptions(layoutById(next)!, sourceBounds(source.sources)), ...kept } }));
+					perform(setArray(id, { layout: next, options: { ...layoutOptions(layoutById(next)!, roomOf(source.sources)), ...kept } }));
 				}}
 			/>
 			{shownOptions(layout, source.options).map(([name, spec]) =>
@@ -115,10 +122,8 @@ export function ArraySection({ id }: { id: Id }) {
 						own={id}
 						spec={spec}
 						value={source.options[name]}
-						onChange={(value) => perform(setArrayOption(id, name, value))}
-						onSeveral={(numbers) =>
-							perform(setSeveral(shownOptions(layout, source.options), name, numbers, (...one) => setArrayOption(id, ...one)))
-						}
+						onChange={(value) => change({ [name]: value })}
+						onSeveral={(numbers) => change(Object.fromEntries(severalOf(shownOptions(layout, source.options), name, numbers)))}
 					/>
 				) : null,
 			)}
@@ -129,7 +134,7 @@ export function ArraySection({ id }: { id: Id }) {
 
 /** How many would fill the vessel when they are poured, beside how many there are. */
 function Fill({ id, count }: { id: Id; count: number }) {
-	const { shot, perform } = useWorkbench();
+	const { shot, bodies, perform } = useWorkbench();
 	const [found, setFound] = useState<{ readonly facts: FillFacts; readonly of: Shot }>();
 	useEffect(() => {
 		let current = true;
@@ -143,6 +148,9 @@ function Fill({ id, count }: { id: Id; count: number }) {
 	}, [shot, id]);
 	if (!found) return null;
 	const { facts } = found;
+	const vessels = (shot.objects[id]!.source as ArraySource).options.in as readonly Id[];
+	// What takes no part would let all that is poured in fall through.
+	const absent = vessels.filter((vessel) => bodies.every((body) => body.object !== vessel || body.settings.kind === "none"));
 	return (
 		<div className="mt-1 flex flex-col gap-1.5 border-t border-line pt-2">
 			<Fact label="It holds" value={formatQuantity(facts.room, "volume", 3)} />
@@ -150,7 +158,7 @@ function Fill({ id, count }: { id: Id; count: number }) {
 			<p className="text-xs text-slate">
 				Loose in a heap they take up {formatNumber(100 * facts.packing, 2)} % of the room. {count.toLocaleString("en")} are there now.
 			</p>
-			<Hint text="So many copies: what finds no place in it stands above its opening and falls in">
+			<Hint text="So many copies: what finds no place in it stands above its opening and falls in. A vessel that takes no part becomes passive">
 				<button
 					type="button"
 					className="button"
@@ -159,9 +167,8 @@ function Fill({ id, count }: { id: Id; count: number }) {
 					onClick={() =>
 						perform(
 							together(`Pour in ${facts.count}`, [
-								setArrayOption(id, "count", Math.max(1, facts.count)),
-								setArrayOption(id, "pattern", "stacked"),
-								setArrayOption(id, "brim", "over"),
+								setArrayOptions(id, { count: Math.max(1, facts.count), pattern: "stacked", brim: "over" }),
+								...(absent.length > 0 ? [setBody(absent, { kind: "passive" })] : []),
 							]),
 						)
 					}

@@ -184,6 +184,7 @@ export function CameraSection({ id }: { id: Id }) {
 				type="button"
 				className={`button ${through ? "button-primary" : ""}`}
 				aria-pressed={through}
+				title="L"
 				onClick={() => set({ camera: through ? "free" : id })}
 			>
 				<Camera size={15} /> {through ? "Leave the camera" : "Look through it"}

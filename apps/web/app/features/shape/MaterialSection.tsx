@@ -1,7 +1,6 @@
 import { editMaterial, formatNumber, type Id, setMaterial } from "@rubble/core/shot";
 import { ImagePlus } from "lucide-react";
 import { useState } from "react";
-import { toast } from "sonner";
 import { Picker } from "~/controls/Choice";
 import { ColourField } from "~/controls/ColourField";
 import { FileButton } from "~/controls/FileButton";
@@ -9,7 +8,7 @@ import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
-import { coreWorker } from "~/workers/client";
+import { madeOf, wearPicture } from "./wearPicture";
 
 /** What an object is made of, and what that is like. Everything of the material changes with it. */
 export function MaterialSection({ id }: { id: Id }) {
@@ -17,9 +16,7 @@ export function MaterialSection({ id }: { id: Id }) {
 	const [open, setOpen] = useState(false);
 	const item = shot.objects[id]!;
 	const material = shot.materials[item.material]!;
-	const users = Object.values(shot.objects).filter(
-		(other) => other.material === item.material && (other.source.kind === "shape" || other.source.kind === "mesh"),
-	).length;
+	const users = madeOf(shot, item.material);
 	const change = (part: Parameters<typeof editMaterial>[1]) => perform(editMaterial(item.material, part));
 	const share = (label: string, field: "roughness" | "metalness" | "opacity", help: string) => (
 		<NumberField
@@ -53,7 +50,7 @@ export function MaterialSection({ id }: { id: Id }) {
 					<ColourField label="Colour" value={material.colour} onChange={(colour) => change({ colour })} />
 					<Labelled label="Picture">
 						<div className="flex gap-1.5">
-							<FileButton accept="image/png,image/jpeg" onFile={(file) => void wear(file, change)}>
+							<FileButton accept="image/png,image/jpeg" onFile={(file) => void wearPicture(file, item.material)}>
 								<ImagePlus size={14} /> {material.texture ? "Another" : "Open"}
 							</FileButton>
 							{material.texture && (
@@ -107,14 +104,4 @@ export function MaterialSection({ id }: { id: Id }) {
 			)}
 		</Section>
 	);
-}
-
-/** A picture on everything of this material. */
-async function wear(file: File, change: (part: Parameters<typeof editMaterial>[1]) => void): Promise<void> {
-	try {
-		const picture = await coreWorker().keepPicture(new Uint8Array(await file.arrayBuffer()));
-		change({ texture: { picture, size: 1 } });
-	} catch (error) {
-		toast.error(`${file.name}: ${(error as Error).message}`);
-	}
 }

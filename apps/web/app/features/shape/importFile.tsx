@@ -1,5 +1,5 @@
 import { UNITS, type Unit } from "@rubble/core/formats";
-import { addObject, formatNumber } from "@rubble/core/shot";
+import { addObject, formatNumber, together } from "@rubble/core/shot";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
@@ -11,8 +11,12 @@ import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import type { ReadFile } from "~/workers/messages";
 
-/** The file that waits for its unit and axis to be settled. */
-const useImport = create<{ file: ReadFile | null }>(() => ({ file: null }));
+/** The file of which unit and axis are to be settled, and those that come after it. */
+const useImport = create<{ file: ReadFile | null; reading: boolean; waiting: readonly File[] }>(() => ({
+	file: null,
+	reading: false,
+	waiting: [],
+}));
 
 export const MESH_ACCEPT = ".obj,.stl,.ply,.glb,.gltf";
 
@@ -20,15 +24,25 @@ export function chooseMeshFile(): void {
 	const input = document.createElement("input");
 	input.type = "file";
 	input.accept = MESH_ACCEPT;
+	input.multiple = true;
 	input.onchange = () => {
-		const file = input.files?.[0];
-		if (file) void importFile(file);
+		importFiles([...(input.files ?? [])]);
 	};
 	input.click();
 }
 
-/** Reads the file in the worker, then asks for unit and axis. What is wrong with it is said in a sentence. */
-export async function importFile(file: File): Promise<void> {
+/** Opens mesh files one after the other. */
+export function importFiles(files: readonly File[]): void {
+	useImport.setState(({ waiting }) => ({ waiting: [...waiting, ...files] }));
+	void next();
+}
+
+/** Reads the next file in the worker, then asks for unit and axis. What is wrong with it is said in a sentence. */
+async function next(): Promise<void> {
+	const { file: open, reading, waiting } = useImport.getState();
+	const [file, ...later] = waiting;
+	if (open || reading || !file) return;
+	useImport.setState({ reading: true, waiting: later });
 	const note = toast.loading(`Reading ${file.name} …`);
 	try {
 		const read = await coreWorker().readFile(file.name, new Uint8Array(await file.arrayBuffer()));
@@ -37,7 +51,9 @@ export async function importFile(file: File): Promise<void> {
 		toast.error((error as Error).message, { duration: 9000 });
 	} finally {
 		toast.dismiss(note);
+		useImport.setState({ reading: false });
 	}
+	void next();
 }
 
 const REMEMBERED = "rubble.import";
@@ -58,7 +74,10 @@ export function ImportDialog() {
 		if (file) setChoices(file.metres ? { unit: "m", up: "y" } : remembered());
 	}, [file]);
 	if (!file) return null;
-	const close = () => useImport.setState({ file: null });
+	const close = () => {
+		useImport.setState({ file: null });
+		void next();
+	};
 	const box = [0, 1, 2].map((k) => Math.max(...file.parts.map((part) => part.size[k]!)) * UNITS[choices.unit]);
 	const size = choices.up === "z" ? [box[0]!, box[2]!, box[1]!] : box;
 	const largest = Math.max(...size);
@@ -67,12 +86,13 @@ export function ImportDialog() {
 		try {
 			const { perform, select } = useWorkbench.getState();
 			const parts = await coreWorker().placeFile(choices);
-			const ids = parts.map((part) => {
-				const id = newId();
-				perform(addObject({ id, name: part.name, source: { kind: "mesh", asset: part.asset, file: file.name, repairs: [] } }));
-				return id;
-			});
-			select(ids);
+			const made = parts.map(({ name, asset }) => ({
+				id: newId(),
+				name,
+				source: { kind: "mesh" as const, asset, file: file.name, repairs: [] },
+			}));
+			perform(together(`Open ${file.name}`, made.map(addObject)));
+			select(made.map(({ id }) => id));
 			if (!file.metres) localStorage.setItem(REMEMBERED, JSON.stringify(choices));
 			for (const note of file.notes) toast(note);
 			close();

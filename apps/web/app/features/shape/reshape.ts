@@ -1,5 +1,5 @@
 import { localPose } from "@rubble/core/animation";
-import { layoutById, layoutOptions } from "@rubble/core/arrays";
+import { layoutById } from "@rubble/core/arrays";
 import { poseInObject, poseOutside } from "@rubble/core/bodies";
 import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
 import {
@@ -8,6 +8,7 @@ import {
 	groupObjects,
 	type Id,
 	objectOf,
+	optionDefaults,
 	poseObject,
 	removeObjects,
 	replaceBy,
@@ -76,7 +77,7 @@ export function repeatMove(): void {
 			sources: [source],
 			layout: "line",
 			options: {
-				...layoutOptions(line, { min: [0, 0, 0], max: [1, 1, 1] }),
+				...optionDefaults(line),
 				count: 10,
 				stepX: round(step[0]),
 				stepY: round(step[1]),

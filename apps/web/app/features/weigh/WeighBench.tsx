@@ -11,7 +11,7 @@ import {
 	setBody,
 	type WakeRule,
 } from "@rubble/core/shot";
-import { CopyCheck, Volleyball } from "lucide-react";
+import { CopyCheck, Crop, Volleyball } from "lucide-react";
 import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
 import { KIND_LABELS, KindGlyph } from "~/controls/KindGlyph";
@@ -25,6 +25,7 @@ import { useWorkbench } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
 import { MotionSection } from "../keys/MotionSection";
+import { cropToTake } from "./cropToTake";
 import { throwBallAt } from "./throwBall";
 
 const KINDS: readonly BodyKind[] = ["active", "passive", "animated", "none"];
@@ -60,6 +61,8 @@ export function WeighBench() {
 	const kind = kinds.length === 1 ? kinds[0]! : "";
 	const sameWorld = new Set(bodies.map((body) => body.settings.world)).size === 1;
 	const moving = bodies.some((body) => body.settings.kind === "active");
+	const others = Object.keys(shot.worlds).length;
+	const BelongsTo = others === 1 ? Segments : Picker;
 	const name =
 		selection.length === 1
 			? bodies.length === 1
@@ -162,9 +165,9 @@ export function WeighBench() {
 							/>
 						</Section>
 					)}
-					{Object.keys(shot.worlds).length > 0 && (
+					{others > 0 && (
 						<Section title="World">
-							<Picker
+							<BelongsTo
 								label="Belongs to"
 								help="Only bodies of one world meet"
 								value={sameWorld ? bodies[0]!.settings.world || MAIN : ""}
@@ -332,6 +335,7 @@ function MassSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 
 function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter }) {
 	const { shot, reports, colliders, set: setView, showColliders } = useWorkbench();
+	const ran = useWorkbench(({ frames }) => frames.chunks.length > 0);
 	const own = new Set(bodies.map((body) => body.object));
 	const others = Object.keys(shot.objects)
 		.filter((id) => !own.has(id) && reports[id]?.closed && shot.objects[id]!.source.kind !== "array")
@@ -412,6 +416,16 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 					options={[{ id: EVERYWHERE, label: "Everywhere" }, ...regions]}
 					onChange={(crop) => set({ crop: crop === EVERYWHERE ? undefined : crop })}
 				/>
+			)}
+			{still && ran && (
+				<button
+					type="button"
+					className="button"
+					title="Collides only around the way that all took in the take on show, in a region that can be changed afterwards"
+					onClick={() => void cropToTake([...own])}
+				>
+					<Crop size={14} /> Only where things go
+				</button>
 			)}
 			{known.length > 0 && (
 				<>

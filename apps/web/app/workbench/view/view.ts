@@ -36,6 +36,8 @@ export interface View {
 	readonly sight: (clientX: number, clientY: number) => { readonly origin: Vec3; readonly direction: Vec3 };
 	/** Where a place of the world is seen in the window; undefined behind the camera. */
 	readonly project: (place: Vec3) => readonly [clientX: number, clientY: number] | undefined;
+	/** The body that is seen at a point of the window. */
+	readonly bodyAt: (clientX: number, clientY: number) => string | undefined;
 	/** Where the line of sight first meets this object, or anything where none is named, in the world. */
 	readonly surface: (clientX: number, clientY: number, object?: Id) => Vec3 | undefined;
 	readonly dispose: () => void;
@@ -300,6 +302,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			const { x, y, z } = new Vector3(...place).project(stage.camera);
 			return z > 1 ? undefined : [box.left + ((x + 1) / 2) * box.width, box.top + ((1 - y) / 2) * box.height];
 		},
+		bodyAt: (clientX, clientY) => bodies.pick(aim(clientX, clientY))?.id,
 		surface(clientX, clientY, object) {
 			const hit = bodies.pick(aim(clientX, clientY));
 			return hit && (object === undefined || objectOf(useWorkbench.getState().shot, hit.id) === object) ? triple(hit.point) : undefined;

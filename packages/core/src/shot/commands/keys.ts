@@ -120,6 +120,16 @@ export function keysIn({ layers = [], ...keys }: ObjectKeys, channel: KeyChannel
 }
 
 /** The keys of one channel, all of them; those at one tick are one, the later in the list. */
+export const dropKeysAfter = (id: Id, channel: KeyChannel, tick: Ticks): Command => ({
+	name: "Delete later keys",
+	apply: (shot) => {
+		const keys = keysOf(shot, id);
+		if (!keys) return;
+		const kept = keysIn(keys as ObjectKeys, channel).filter((key) => key.tick <= tick);
+		setKeys(id, channel, kept).apply(shot);
+	},
+});
+
 export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>[]): Command => ({
 	name: "Edit keys",
 	apply: (shot) => {

@@ -4,6 +4,7 @@ import { ONE, type Quat, rotate, type Vec3, vec3, ZERO } from "../../maths";
 import { OBJECT_DEFAULTS } from "../defaults";
 import { type Command, together } from "../edit";
 import { freeName, objectOf } from "../names";
+import type { OptionValues } from "../options";
 import type {
 	ArraySource,
 	Bend,
@@ -167,11 +168,11 @@ export const setArray = (id: Id, change: Partial<Omit<ArraySource, "kind">>): Co
 	},
 });
 
-export const setArrayOption = (id: Id, option: string, value: OptionValue): Command => ({
-	name: `Set ${option}`,
+export const setArrayOptions = (id: Id, changes: OptionValues): Command => ({
+	name: `Set ${Object.keys(changes)[0]}`,
 	apply: (shot) => {
 		const source = shot.objects[id]?.source;
-		if (source?.kind === "array") source.options[option] = value as Draft<OptionValue>;
+		if (source?.kind === "array") Object.assign(source.options, changes);
 	},
 });
 
