@@ -12,14 +12,14 @@ const make = (id: string, change: Record<string, number> = {}): Mesh => {
 /** Of a box of 20 cm. */
 const ROOM = { bounds: { min: [-0.1, -0.1, -0.1], max: [0.1, 0.1, 0.1] }, reach: 0.1 * Math.sqrt(3) } as const;
 const place = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = [], sources = 1): Copies => {
-	const made = layOut(layoutById(layout)!, targets, sources, { seed: 3, ...options } as never);
+	const made = layOut(layoutById(layout)!, targets, Array(sources).fill(ROOM.reach), { seed: 3, ...options } as never);
 	if (!made.ok) throw new Error(made.problems[0]!.message);
 	return made.value;
 };
 const points = ({ position, count }: Copies) =>
 	Array.from({ length: count }, (_, i) => [...position.subarray(3 * i, 3 * i + 3)] as number[]);
 const problem = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = []) => {
-	const made = layOut(layoutById(layout)!, targets, 1, options as never);
+	const made = layOut(layoutById(layout)!, targets, [ROOM.reach], options as never);
 	return made.ok ? "" : made.problems[0]!.message;
 };
 

@@ -1,6 +1,7 @@
 import { bad, good } from "../common";
 import { cos, random, sin, type Vec3 } from "../maths";
 import { bounds, boundsSize, containment, hollowOf, type Mesh } from "../mesh";
+import { pour } from "./pour";
 import { keepRoom } from "./room";
 import { countSpec, lengthSpec, MOST_COPIES } from "./specs";
 import { type Layout, makePlaces } from "./types";
@@ -35,6 +36,7 @@ export const inVolume: Layout = {
 			choices: [
 				{ id: "stacked", label: "Stacked", help: "Layer on layer from the bottom up" },
 				{ id: "strewn", label: "Strewn", help: "Anywhere, at random" },
+				{ id: "poured", label: "Poured", help: "One after the other, each on those below it, whatever their sizes" },
 			],
 		},
 		brim: {
@@ -46,15 +48,18 @@ export const inVolume: Layout = {
 				{ id: "under", label: "Under it", help: "Only as many as find a place" },
 				{ id: "over", label: "Over it too", help: "As many as are asked for, in layers above the opening" },
 			],
-			when: (options) => options.pattern === "stacked",
+			when: (options) => options.pattern !== "strewn",
 		},
 		count: countSpec("At most", 1000, "Fewer where there is no room for more"),
-		step: lengthSpec("Step", 0.2, "From middle to middle; nothing comes much nearer to a wall than half of it", { least: 0.0005 }),
+		step: lengthSpec("Step", 0.2, "From middle to middle; nothing comes much nearer to a wall than half of it", {
+			least: 0.0005,
+			when: (options) => options.pattern !== "poured",
+		}),
 	},
-	// What is poured in lies any way round.
-	begin: { turn: 1 },
+	// Any way round, as things lie that were tipped in.
+	begin: { pattern: "poured", turn: 1 },
 	suggest: (box) => ({ step: Number((Math.max(...boundsSize(box)) * 1.02).toPrecision(3)) }),
-	place(targets, options) {
+	place({ targets, reachOf }, options) {
 		if (targets.length === 0) return bad("Choose what is filled under “In”.");
 		const { count, step, seed } = options as Record<string, number>;
 		const places = makePlaces();
@@ -68,6 +73,13 @@ export const inVolume: Layout = {
 						? "What is chosen under “In” has no hollow that would hold anything upright. Choose “Solid”, or turn it the right way up."
 						: "What is chosen under “In” takes up no room.",
 				);
+			if (options.pattern === "poured") {
+				const before = made;
+				const poured = pour(room, (i) => reachOf(before + i), count! - before, seed! + n, options.brim === "over");
+				for (const at of poured) places.add(at);
+				made += poured.length;
+				continue;
+			}
 			const clear = ([x, y, z]: Vec3) => {
 				// The vessel's cells are a little coarse; touching is no harm.
 				const r = 0.47 * step!;
@@ -112,7 +124,7 @@ export const inVolume: Layout = {
 						made++;
 					}
 		}
-		return made === 0 ? bad("Not one copy fits in. Make the step smaller, or what is filled larger.") : good(places.done());
+		return made === 0 ? bad("Not one copy fits in. Make the copies or their step smaller, or what is filled larger.") : good(places.done());
 	},
 };
 

@@ -9,10 +9,10 @@ import { onSurface } from "./onSurface";
 import { ring } from "./ring";
 import { MOST_COPIES } from "./specs";
 import type { Copies, CopyRoom, Layout } from "./types";
-import { VARY_OPTIONS, vary } from "./vary";
+import { VARY_OPTIONS, variety, vary } from "./vary";
 
 export { estimateFill, type FillEstimate, type FillItem } from "./packing";
-export type { Copies, CopyRoom, Layout } from "./types";
+export type { Copies, CopyRoom, Layout, LayoutInput } from "./types";
 
 const complete = (layout: Layout): Layout => ({ ...layout, options: { ...layout.options, ...VARY_OPTIONS } });
 
@@ -47,15 +47,16 @@ function suggested(layout: Layout, { bounds, reach }: CopyRoom, options: OptionV
 	return layout.suggest({ min: sized(bounds.min, -1), max: sized(bounds.max, 1) }, options);
 }
 
-/** Checks the options and places all copies. */
-export function layOut(layout: Layout, targets: readonly Mesh[], sources: number, options: OptionValues): Outcome<Copies> {
+/** Checks the options and places all copies. `reaches`: of each source, from its origin to its farthest point, metres. */
+export function layOut(layout: Layout, targets: readonly Mesh[], reaches: readonly number[], options: OptionValues): Outcome<Copies> {
 	const problem = optionProblem(layout, options);
 	if (problem) return bad(problem);
 	const all = { ...optionDefaults(layout), ...options };
 	if (Number(all.smallest) > Number(all.largest)) return bad("The smallest size is larger than the largest.");
-	const places = layout.place(targets, all);
+	const { scaleOf, sourceOf } = variety(reaches.length, all);
+	const places = layout.place({ targets, reachOf: (n) => reaches[sourceOf(n)]! * scaleOf(n) }, all);
 	if (!places.ok) return places;
 	if (places.value.count > MOST_COPIES)
 		return bad(`These are ${places.value.count.toLocaleString("en")} copies; up to ${MOST_COPIES.toLocaleString("en")} can be made.`);
-	return good(vary(places.value, sources, all));
+	return good(vary(places.value, reaches.length, all));
 }

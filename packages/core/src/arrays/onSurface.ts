@@ -30,7 +30,7 @@ export const onSurface: Layout = {
 		},
 	},
 	suggest: ({ min }) => ({ lift: Number((-min[1]).toPrecision(4)) }),
-	place(targets, options) {
+	place({ targets }, options) {
 		if (targets.length === 0) return bad("Choose the objects that carry the copies under “On”.");
 		const { count, room, lift, seed } = options as Record<string, number>;
 		const upright = options.facing === "upright";

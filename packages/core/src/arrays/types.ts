@@ -20,6 +20,13 @@ export interface Places {
 	readonly rotation: Float64Array;
 }
 
+export interface LayoutInput {
+	/** The objects that an option names, in the array's frame. */
+	readonly targets: readonly Mesh[];
+	/** From the origin of the n-th copy to its farthest point, metres, however it is turned. */
+	readonly reachOf: (n: number) => number;
+}
+
 /** A way to lay out copies. */
 export interface Layout extends Described {
 	readonly id: string;
@@ -28,8 +35,8 @@ export interface Layout extends Described {
 	readonly begin?: OptionValues;
 	/** Settings that suit copies of which each takes this box about its origin. `options` are complete. */
 	readonly suggest: (box: Bounds, options: OptionValues) => OptionValues;
-	/** `targets` are the objects that an option names, in the array's frame. `options` are complete and within their limits: `layOut` has seen to it. */
-	readonly place: (targets: readonly Mesh[], options: OptionValues) => Outcome<Places>;
+	/** `options` are complete and within their limits: `layOut` has seen to it. */
+	readonly place: (input: LayoutInput, options: OptionValues) => Outcome<Places>;
 }
 
 /** What an array is: places, and which source with what size stands at each. */

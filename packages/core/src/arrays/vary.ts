@@ -57,9 +57,20 @@ export const VARY_OPTIONS: Readonly<Record<string, OptionSpec>> = {
 /** Channels of randomness that no layout uses. */
 const Channel = { X: 16, Y: 17, Z: 18, TurnA: 19, TurnB: 20, TurnC: 21, Size: 22, Source: 23 } as const;
 
+/** The size of the n-th copy as a multiple of its source's, and which source that is. */
+export function variety(sources: number, options: Readonly<Record<string, unknown>>) {
+	const { smallest, largest, seed } = options as Record<string, number>;
+	return {
+		scaleOf: (n: number): number => smallest! + (largest! - smallest!) * random(seed!, n, Channel.Size),
+		sourceOf: (n: number): number =>
+			options.mix === "turns" ? n % sources : Math.min(sources - 1, Math.floor(sources * random(seed!, n, Channel.Source))),
+	};
+}
+
 /** Moves, turns and sizes every copy in its own way, and says which source it is of. */
 export function vary(places: Places, sources: number, options: Readonly<Record<string, unknown>>): Copies {
-	const { jitter, turn, smallest, largest, seed } = options as Record<string, number>;
+	const { jitter, turn, seed } = options as Record<string, number>;
+	const { scaleOf, sourceOf } = variety(sources, options);
 	const { count } = places;
 	const position = places.position.slice();
 	const rotation = places.rotation.slice();
@@ -73,8 +84,8 @@ export function vary(places: Places, sources: number, options: Readonly<Record<s
 			const any = slerp(IDENTITY, evenTurn(draw(Channel.TurnA), draw(Channel.TurnB), draw(Channel.TurnC)), turn!);
 			rotation.set(compose(own, any), 4 * i);
 		}
-		scale[i] = smallest! + (largest! - smallest!) * draw(Channel.Size);
-		source[i] = options.mix === "turns" ? i % sources : Math.min(sources - 1, Math.floor(sources * draw(Channel.Source)));
+		scale[i] = scaleOf(i);
+		source[i] = sourceOf(i);
 	}
 	return { count, position, rotation, source, scale };
 }

@@ -1,7 +1,7 @@
 import { worldScale } from "../animation";
 import { type Copies, layOut, layoutById } from "../arrays";
 import { bad, good, type Outcome } from "../common";
-import { type Mesh, transformMesh } from "../mesh";
+import { type Mesh, reach, transformMesh } from "../mesh";
 import type { ArraySource, Id, Shot } from "../shot";
 import { poseIn } from "./pose";
 import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
@@ -34,7 +34,12 @@ export async function buildCopies(workshop: Workshop, shot: Shot, object: Id): P
 		if (!mesh.ok) return mesh;
 		targets.push(transformMesh(mesh.value, poseIn(shot, object, id)));
 	}
-	const made = layOut(layout, targets, sources.length, source.options);
+	const made = layOut(
+		layout,
+		targets,
+		sources.map(({ mesh }) => reach(mesh)),
+		source.options,
+	);
 	if (!made.ok) return bad(`“${item.name}”: ${made.problems[0]!.message}`);
 	const scale = worldScale(shot, object);
 	const position = made.value.position.map((value, i) => value * scale[i % 3]!);

@@ -167,7 +167,7 @@ function Fill({ id, count }: { id: Id; count: number }) {
 					onClick={() =>
 						perform(
 							together(`Pour in ${facts.count}`, [
-								setArrayOptions(id, { count: Math.max(1, facts.count), pattern: "stacked", brim: "over" }),
+								setArrayOptions(id, { count: Math.max(1, facts.count), pattern: "poured", brim: "over" }),
 								...(absent.length > 0 ? [setBody(absent, { kind: "passive" })] : []),
 							]),
 						)

@@ -7,17 +7,24 @@ const PICTURE = 16 / 9;
 
 /**
  * Beacons as crosses, cameras as the pyramid that they see with a line to what they aim at, lights as a star with the
- * way they shine, regions as their outline, forces as a ring with an arrow; in the world, point lists.
+ * way they shine, regions as their outline, forces as a ring with an arrow; in the world, point lists. None for other objects.
  */
-export function helperLines(shot: Shot, tick: Ticks, through: string): Vec3[][] {
-	return Object.entries(shot.objects).flatMap(([id, { source, hidden }]): Vec3[][] => {
-		if (hidden || id === through) return [];
-		if (source.kind === "beacon") return cross(worldPose(shot, id, tick).translation);
-		if (source.kind === "camera") return pyramid(shot, id, tick, source.fieldOfView, source.aim);
-		if (source.kind === "light") return star(worldPose(shot, id, tick), source.light === "sun");
-		if (source.kind === "force") return forceSymbol(worldPose(shot, id, tick));
-		return source.kind === "region" ? regionOutline(shot, id, tick, source.form) : [];
-	});
+export function helperLines(shot: Shot, tick: Ticks, id: Id): Vec3[][] {
+	const { source } = shot.objects[id]!;
+	switch (source.kind) {
+		case "beacon":
+			return cross(worldPose(shot, id, tick).translation);
+		case "camera":
+			return pyramid(shot, id, tick, source.fieldOfView, source.aim);
+		case "light":
+			return star(worldPose(shot, id, tick), source.light === "sun");
+		case "force":
+			return forceSymbol(worldPose(shot, id, tick));
+		case "region":
+			return regionOutline(shot, id, tick, source.form);
+		default:
+			return [];
+	}
 }
 
 const cross = (at: Vec3): Vec3[][] =>

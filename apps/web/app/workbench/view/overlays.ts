@@ -31,8 +31,8 @@ export interface Overlays {
 	readonly setTies: (ties: TieLines | null) => void;
 	/** Arrows of force fields: pairs of ends, 6 numbers per line, in the world. */
 	readonly setFields: (arrows: Float32Array) => void;
-	/** Cameras and beacons, as lines in the world. */
-	readonly setHelpers: (lines: readonly (readonly Vec3[])[]) => void;
+	/** Cameras, beacons and others that help, as lines in the world; those that are picked in their own colour. */
+	readonly setHelpers: (lines: readonly (readonly Vec3[])[], picked: readonly (readonly Vec3[])[]) => void;
 	/** Call after poses have changed. */
 	readonly follow: () => void;
 	/** Does something while none of this is to be seen: the picture for the yard. */
@@ -79,7 +79,8 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 		item.renderOrder = 4;
 	}
 	const helpers = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#5b6770", transparent: true, opacity: 0.9 }));
-	helpers.frustumCulled = false;
+	const pickedHelpers = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: PICKED }));
+	helpers.frustumCulled = pickedHelpers.frustumCulled = false;
 	const fields = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#2b6ca3", transparent: true, opacity: 0.85 }));
 	const paths = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#8a5a1f", transparent: true, opacity: 0.8 }));
 	const ties = new LineSegments(
@@ -105,7 +106,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 		object.geometry.dispose();
 		object.geometry = new BufferGeometry().setAttribute("position", new BufferAttribute(ends, 3));
 	};
-	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths, ties);
+	const all = new Group().add(outline.object, colliders.object, centres, strokes, dots, helpers, pickedHelpers, fields, paths, ties);
 	scene.add(all);
 	let marked: readonly { readonly id: string; readonly at: Vec3 }[] = [];
 	const matrix = new Matrix4();
@@ -158,7 +159,10 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			centres.geometry.setAttribute("position", new BufferAttribute(new Float32Array(3 * marked.length), 3));
 			this.follow();
 		},
-		setHelpers: (lines) => fill(helpers, segments(lines)),
+		setHelpers(lines, picked) {
+			fill(helpers, segments(lines));
+			fill(pickedHelpers, segments(picked));
+		},
 		setGuides(lines) {
 			fill(strokes, segments(lines));
 			fill(
@@ -179,7 +183,8 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			attribute.needsUpdate = true;
 		},
 		dispose() {
-			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers, fields, paths, ties]) item.geometry.dispose();
+			for (const item of [outline.object, colliders.object, centres, strokes, dots, helpers, pickedHelpers, fields, paths, ties])
+				item.geometry.dispose();
 			scene.remove(all);
 		},
 	};

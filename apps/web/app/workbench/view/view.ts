@@ -151,7 +151,9 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 
 	const sphere = new Sphere();
 	const frameOn = (ids: readonly string[]) => {
-		if (!bodies.boundsOf(ids, sphere)) return;
+		if (bodies.boundsOf(ids, sphere)) frameSphere();
+	};
+	const frameSphere = () => {
 		const radius = Math.max(sphere.radius, 0.05);
 		const direction = stage.camera.position.clone().sub(controls.target).normalize();
 		const narrow = Math.min(1, stage.camera.aspect);
@@ -214,6 +216,12 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 	const allIds = (state: WorkbenchState) =>
 		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
 
+	/** Lines of those that help and are to be seen: not of the camera that the view looks through. */
+	const helpersOf = ({ shot, frame, camera }: WorkbenchState, ids: readonly string[]): Vec3[][] =>
+		ids
+			.filter((id) => shot.objects[id] && !shot.objects[id].hidden && id !== camera)
+			.flatMap((id) => helperLines(shot, tickOfFrame(shot.settings, frame), id));
+
 	/** Whether the middle of an object is well within the picture. */
 	const inSight = (object: Id, state: WorkbenchState): boolean => {
 		const ids = state.bodies.filter((body) => body.object === object).map((body) => body.id);
@@ -268,12 +276,22 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		} else if (changed("drawings") && bodies.boundsOf(allIds(state), sphere)) stage.fitShadow(sphere.radius * 2);
 		if (before && changed("lookAt")) {
 			const ids = selectedBodies(state).map((body) => body.id);
-			frameOn(ids.length > 0 ? ids : allIds(state));
+			const points = helpersOf(state, state.selection).flat();
+			if (ids.length === 0 && points.length > 0) {
+				sphere.setFromPoints(points.map((point) => new Vector3(...point)));
+				frameSphere();
+			} else frameOn(ids.length > 0 ? ids : allIds(state));
 		}
 		if (before && changed("camera")) turnTo(state);
 		if (changed("camera", "shot", "frame")) lookThrough(state);
 		if (changed("shot", "frame", "camera", "selection"))
-			overlays.setHelpers(helperLines(state.shot, tickOfFrame(state.shot.settings, state.frame), state.camera));
+			overlays.setHelpers(
+				helpersOf(
+					state,
+					Object.keys(state.shot.objects).filter((id) => !state.selection.includes(id)),
+				),
+				helpersOf(state, state.selection),
+			);
 		if (changed("shot", "frame", "selection", "bodies", "showForces")) fields(state);
 		if (changed("showTies", "ties", "tieColour", "frame", "frames", "take", "bound", "shot", "bodies"))
 			overlays.setTies(state.showTies ? tieLines(state) : null);

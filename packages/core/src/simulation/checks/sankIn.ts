@@ -33,7 +33,7 @@ export const sankIn: Check = {
 				check: "sank-in",
 				level: "warning",
 				about: [scene.ids[worst.a]!, scene.ids[worst.b]!],
-				message: `At frame ${sunk.frame} ${scene.paths[worst.b]} lies ${formatQuantity(worst.depth, "length", 2)} in ${scene.paths[worst.a]}${deep.length > 1 ? `, and ${deep.length - 1} more ${deep.length === 2 ? "pair" : "pairs"} are in each other` : ""}.`,
+				message: `At frame ${sunk.frame} ${scene.paths[worst.b]} lies ${formatQuantity(worst.depth, "length", 2)} in ${scene.paths[worst.a]}${deep.length > 1 ? `, and ${deep.length - 1} more ${deep.length === 2 ? "pair is" : "pairs are"} in each other` : ""}.`,
 				fixes: [
 					...(solverIterations < 12 ? [{ label: "Solve more exactly", command: setSettings({ solverIterations: 12 }) }] : []),
 					...(stepsPerSecond <= 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: 2 * stepsPerSecond }) }] : []),
