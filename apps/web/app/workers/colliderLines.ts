@@ -28,6 +28,7 @@ export function colliderLines(
 		if (shape.kind === "sphere") addSphere(shape.centre, shape.radius, add);
 		else if (shape.kind === "box") addBox(shape, add);
 		else if (shape.kind === "capsule") addCapsule(shape, add);
+		else if (shape.kind === "cylinder" || shape.kind === "cone") addRound(shape, add);
 		else if (shape.kind === "hulls") {
 			const middles = shape.hulls.map((points) => boundsCentre(bounds({ positions: points })));
 			const middle = vec3.scale(middles.reduce(vec3.add, vec3.ZERO), 1 / middles.length);
@@ -87,6 +88,19 @@ function addCapsule({ centre, half, radius, turn }: Simple<"capsule">, add: Add)
 		[0, -radius],
 	] as const)
 		add(at(x, -half, z), at(x, half, z));
+}
+
+/** A ring at each end, or a point, and eight lines along it. */
+function addRound({ kind, centre, half, radius, turn }: Simple<"cylinder" | "cone">, add: Add): void {
+	const n = 32;
+	const at = (i: number, y: number, r: number) =>
+		vec3.add(centre, rotate(turn, [r * Math.cos((2 * Math.PI * i) / n), y, r * Math.sin((2 * Math.PI * i) / n)]));
+	const top = kind === "cone" ? 0 : radius;
+	for (let i = 0; i < n; i++) {
+		add(at(i, -half, radius), at(i + 1, -half, radius));
+		if (top > 0) add(at(i, half, top), at(i + 1, half, top));
+		if (i % 4 === 0) add(at(i, -half, radius), at(i, half, top));
+	}
 }
 
 /** The edges of a hull between faces that differ in direction. */

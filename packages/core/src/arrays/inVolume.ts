@@ -131,5 +131,5 @@ export const inVolume: Layout = {
 function roomOf(mesh: Mesh, hollow: boolean) {
 	if (hollow) return hollowOf(mesh);
 	if (mesh.triangles.length === 0) return undefined;
-	return { ...bounds(mesh), contains: containment(mesh) };
+	return { ...bounds(mesh), cell: 0, contains: containment(mesh) };
 }

@@ -5,8 +5,6 @@ import { pour } from "./pour";
 
 const hollow = (shape: string, sizes: Record<string, number>) => hollowOf(buildShape(shapeById(shape)!, sizes))!;
 const CUP = { radius: 0.4, foot: 0.4, height: 0.8, wall: 0.04, segments: 48 };
-/** A cell of the hollow, whose walls it is sure of within one. */
-const ROUNDING = 0.8 / 96;
 /** Large and small in turn. */
 const radiusOf = (n: number): number => [0.05, 0.07, 0.03][n % 3]!;
 
@@ -29,11 +27,11 @@ test("balls that are poured into a cup do not reach into each other, nor into it
 	const room = hollow("cup", CUP);
 	const places = pour(room, radiusOf, 2000, 3, false);
 	expect(worst(places)).toBeLessThan(1e-9);
-	expect(widest(places)).toBeLessThan(0.36 + ROUNDING);
-	expect(Math.min(...places.map(([, y], n) => y - radiusOf(n)))).toBeGreaterThan(-0.36 - ROUNDING);
-	expect(Math.max(...places.map(([, y], n) => y + radiusOf(n)))).toBeLessThan(0.4 + ROUNDING);
+	expect(widest(places)).toBeLessThan(0.36);
+	expect(Math.min(...places.map(([, y], n) => y - radiusOf(n)))).toBeGreaterThan(-0.36);
+	expect(Math.max(...places.map(([, y], n) => y + radiusOf(n)))).toBeLessThan(0.4);
 	const filled = places.reduce((sum, _, n) => sum + (4 / 3) * Math.PI * radiusOf(n) ** 3, 0);
-	expect(filled / room.volume).toBeGreaterThan(0.4);
+	expect(filled / room.volume).toBeGreaterThan(0.37);
 	expect(filled / room.volume).toBeLessThan(0.64);
 	// The first lie where the last would have to lie on them.
 	expect(Math.max(...places.slice(0, 20).map(([, y]) => y))).toBeLessThan(0);
@@ -47,7 +45,7 @@ test("what finds no place under the brim stands above the opening and nowhere el
 	const over = pour(room, radiusOf, 600, 3, true);
 	expect(over).toHaveLength(600);
 	expect(worst(over)).toBeLessThan(1e-9);
-	expect(widest(over)).toBeLessThan(0.36 + ROUNDING);
+	expect(widest(over)).toBeLessThan(0.36);
 	// As loose as below: about as tall as their volume asks for.
 	const volume = over.reduce((sum, _, n) => sum + (4 / 3) * Math.PI * radiusOf(n) ** 3, 0);
 	expect(Math.max(...over.map(([, y]) => y))).toBeLessThan(volume / 0.42 / (Math.PI * 0.36 ** 2));
@@ -61,6 +59,7 @@ test("in a bowl balls lie on its slope, and a ball that is too large for the ope
 	const [lowest] = places;
 	// The first rolls nearly to the middle.
 	expect(Math.hypot(lowest![0], lowest![2])).toBeLessThan(0.2);
-	for (const [x, y, z] of places) expect(room.contains(x, y, z)).toBe(true);
+	// None is nearer to the bowl's inside, a ball of 0.47 m, than its radius.
+	for (const [x, y, z] of places) expect(Math.hypot(x, y - 0.25, z)).toBeLessThan(0.47 - 0.05);
 	expect(pour(room, () => 0.6, 3, 1, true)).toEqual([]);
 });

@@ -5,6 +5,8 @@ export interface PourRoom {
 	readonly min: Vec3;
 	readonly max: Vec3;
 	readonly contains: (x: number, y: number, z: number) => boolean;
+	/** Metres: as far as this its walls may really be nearer; 0 where they are exact. */
+	readonly cell: number;
 }
 
 /** Columns along each level side of the room's box, and steps up each of them. */
@@ -36,10 +38,10 @@ export function pour(room: PourRoom, radiusOf: (n: number) => number, count: num
 		const radius = radiusOf(n);
 		const draw = (k: number, axis: number) => random(seed, n * DRAWS + k, axis);
 		const restAt = (x: number, z: number): number | undefined => {
-			const floor = columns.floor(x, z, radius);
+			const floor = columns.floor(x, z, radius + room.cell);
 			if (floor === undefined) return undefined;
 			const y = heap.top(x, z, radius, floor);
-			return columns.fitsUnder(x, y, z, radius) ? y : undefined;
+			return columns.fitsUnder(x, y, z, radius + room.cell) ? y : undefined;
 		};
 		let best: Vec3 | undefined;
 		const look = (x: number, z: number) => {

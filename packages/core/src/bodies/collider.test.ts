@@ -1,4 +1,6 @@
-import type { Mesh } from "../mesh";
+import { inverse, type Quat, rotate, vec3 } from "../maths";
+import { type Mesh, transformMesh } from "../mesh";
+import { buildShape, shapeById } from "../shapes";
 import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { cylinder } from "../shapes/cylinder";
@@ -27,10 +29,51 @@ test("automatic takes the simplest shape whose volume fits within 2 %", () => {
 		choice: "box",
 		error: expect.closeTo(0, 6),
 	});
+	// Round within 2 %; with six sides it is not.
 	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 24 }), "auto", "active")).toMatchObject({
+		choice: "cylinder",
+		error: expect.closeTo(Math.PI / (12 * Math.sin(Math.PI / 12)) - 1, 4),
+	});
+	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 6 }), "auto", "active")).toMatchObject({
 		choice: "hull",
 		error: expect.closeTo(0, 5),
 	});
+});
+
+test.each([
+	["cylinder", { radius: 0.3, height: 1, segments: 48 }, 0.3, 0.5],
+	// As wide as it is high, in moments: any axes are principal ones.
+	["cylinder", { radius: 0.3, height: 0.3 * Math.sqrt(3), segments: 48 }, 0.3, 0.15 * Math.sqrt(3)],
+	["cylinder", { radius: 0.4, height: 0.05, segments: 96 }, 0.4, 0.025],
+	["cone", { radius: 0.4, top: 0, height: 1, segments: 48 }, 0.4, 0.5],
+] as const)("a %s that lies any way round is found, and holds every point of it", (id, sizes, radius, half) => {
+	for (const rotation of [
+		[0, 0, 0, 1],
+		[0, 0, Math.SQRT1_2, Math.SQRT1_2],
+		[0.5, -0.1, 0.7, 0.5],
+	] as const) {
+		const turn = rotation.map((q) => q / Math.hypot(...rotation)) as unknown as Quat;
+		const mesh = transformMesh(buildShape(shapeById(id)!, sizes), { rotation: turn, translation: [1, 2, 3] });
+		const { shape, choice, error } = fitCollider(solids, mesh, "auto", "active");
+		if (shape.kind !== "cylinder" && shape.kind !== "cone") throw new Error(`expected something round, not a ${choice}`);
+		expect([choice, error < 0.02]).toEqual([id, true]);
+		expect([shape.radius, shape.half]).toEqual([expect.closeTo(radius, 4), expect.closeTo(half, 4)]);
+		for (let v = 0; v < mesh.positions.length; v += 3) {
+			const out = vec3.subtract([mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!], shape.centre);
+			const [x, y, z] = rotate(inverse(shape.turn), out);
+			const wide = id === "cone" ? (shape.radius * (shape.half - y)) / (2 * shape.half) : shape.radius;
+			expect(Math.hypot(x, z)).toBeLessThan(wide + 1e-4);
+			expect(Math.abs(y)).toBeLessThan(shape.half + 1e-4);
+		}
+	}
+});
+
+test("what has a cone's volume but not its shape is no cone", () => {
+	// A box on its corner has the moments of a ball, and a frustum is too wide at its top.
+	expect(
+		fitCollider(solids, buildShape(shapeById("cone")!, { radius: 0.4, top: 0.2, height: 1, segments: 48 }), "auto", "active").choice,
+	).toBe("hull");
+	expect(fitCollider(solids, box.build({ width: 1, height: 1, depth: 1 }), "cone", "active").error).toBeGreaterThan(1);
 });
 
 test("a hollow shape gets parts when it moves and its exact mesh when it does not", () => {

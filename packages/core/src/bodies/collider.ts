@@ -12,6 +12,8 @@ export type ColliderShape =
 	| { readonly kind: "box"; readonly centre: Vec3; readonly half: Vec3; readonly turn: Quat }
 	/** A cylinder with round ends along its own y; `half` is half of the straight part. */
 	| { readonly kind: "capsule"; readonly centre: Vec3; readonly half: number; readonly radius: number; readonly turn: Quat }
+	/** Around its own y; `half` is half of its height. A cone's point is up. */
+	| { readonly kind: "cylinder" | "cone"; readonly centre: Vec3; readonly half: number; readonly radius: number; readonly turn: Quat }
 	/** One convex hull, or several parts. 3 numbers per point. */
 	| { readonly kind: "hulls"; readonly hulls: readonly Float32Array[] }
 	| { readonly kind: "mesh"; readonly mesh: Mesh }
@@ -74,6 +76,10 @@ export function fitCollider(
 			return box();
 		case "capsule":
 			return fitCapsule(mesh);
+		case "cylinder":
+			return fitRound(mesh, "cylinder");
+		case "cone":
+			return fitRound(mesh, "cone");
 		case "hull":
 			return hull();
 		case "shells":
@@ -85,7 +91,11 @@ export function fitCollider(
 		case "plain":
 			return fitPlain(mesh);
 		case "auto": {
-			for (const simple of [sphere(), box()]) if (Math.abs(simple.error) <= FIT_TOLERANCE) return simple;
+			// Round ones before the hull: the engine knows only four corners of a face, and a round end stands on all of its rim.
+			for (const simple of [sphere, box, () => fitRound(mesh, "cylinder"), () => fitRound(mesh, "cone")]) {
+				const fitted = simple();
+				if (Math.abs(fitted.error) <= FIT_TOLERANCE) return fitted;
+			}
 			const one = hull();
 			if (one.error <= FIT_TOLERANCE) return one;
 			return kind === "active" ? parts() : exact();
@@ -131,6 +141,8 @@ export function scaleCollider({ shape, depth, ...rest }: FittedCollider, scale: 
 		case "box":
 			return { ...fitted, shape: { ...shape, centre: vec3.scale(shape.centre, scale), half: vec3.scale(shape.half, scale) } };
 		case "capsule":
+		case "cylinder":
+		case "cone":
 			return {
 				...fitted,
 				shape: { ...shape, centre: vec3.scale(shape.centre, scale), half: shape.half * scale, radius: shape.radius * scale },
@@ -215,5 +227,46 @@ function fitCapsule(mesh: Mesh): FittedCollider {
 		error: volume / solid(mesh).volume - 1,
 	};
 }
+
+/**
+ * The smallest cylinder or cone around the mesh about one of its own axes or its principal ones: a body that is as wide as it
+ * is high has any principal axes.
+ */
+function fitRound(mesh: Mesh, kind: "cylinder" | "cone"): FittedCollider {
+	const { volume } = solid(mesh);
+	const ways = kind === "cone" ? [1, -1] : [1];
+	const fits = [IDENTITY, mainAxes(mesh)].flatMap((frame) =>
+		[0, 1, 2].flatMap((axis) =>
+			ways.map((way) => {
+				const along = [0, 0, 0].with(axis, way) as unknown as Vec3;
+				return roundAbout(mesh, kind, compose(frame, fromTo([0, 1, 0], along)));
+			}),
+		),
+	);
+	const best = fits.reduce((least, one) => (one.volume < least.volume ? one : least));
+	return { shape: best.shape, choice: kind, error: best.volume / volume - 1 };
+}
+
+/** The smallest cylinder or cone around the mesh that stands upright before this turn. */
+function roundAbout(mesh: Mesh, kind: "cylinder" | "cone", turn: Quat) {
+	const { positions: p } = transformMesh(mesh, { rotation: inverse(turn) });
+	const { min, max } = bounds({ positions: p });
+	const middle = boundsCentre({ min, max });
+	const height = max[1] - min[1];
+	let radius = 0;
+	for (let v = 0; v < p.length; v += 3) {
+		const off = Math.sqrt((p[v]! - middle[0]) ** 2 + (p[v + 2]! - middle[2]) ** 2);
+		// Of a cone, as wide as its foot must be so that this point is in it; the point itself is where rounding leaves it.
+		const share = kind === "cone" ? (max[1] - p[v + 1]!) / height : 1;
+		radius = Math.max(radius, share > ROUNDING ? off / share : off > ROUNDING * height ? Number.POSITIVE_INFINITY : 0);
+	}
+	return {
+		shape: { kind, centre: rotate(turn, middle), half: height / 2, radius, turn },
+		volume: (Math.PI * radius * radius * height) / (kind === "cone" ? 3 : 1),
+	};
+}
+
+/** Of a mesh's size: single precision rounds vertices by less. */
+const ROUNDING = 1e-5;
 
 const mainAxes = (mesh: Mesh): Quat => principalAxes(solid(mesh).inertia).frame;

@@ -1,8 +1,11 @@
-import { transformMesh, volume } from "../mesh";
+import { POSE_STRIDE, posesAt } from "../cache";
+import type { Quat } from "../maths";
+import { bounds, transformMesh, volume } from "../mesh";
 import { buildShape, shapeById } from "../shapes";
-import { addObject, placeObject, setBody, setSettings } from "../shot";
+import { addArray, addObject, placeObject, setBody, setSettings } from "../shot";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
-import { runShot, shape, shotOf } from "../testing";
+import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
+import { buildBodies } from "./build";
 import { fitCollider, scaleCollider } from "./collider";
 
 let solids: Solids;
@@ -150,6 +153,42 @@ test("two thousand small stones poured into a bowl stay in it", async () => {
 	expect(run.scene.count).toBe(2017);
 	expect(low).toEqual([]);
 }, 240_000);
+
+test("cones and cylinders that are tipped into a cup stand on its floor, and not in it", async () => {
+	const cup = { radius: 0.4, foot: 0.4, height: 0.8, wall: 0.04, segments: 48 };
+	const shot = shotOf(
+		shape("cup", "cup", cup, [0, 0.4, 0]),
+		setBody(["cup"], { kind: "passive" }),
+		shape("cone", "cone", { radius: 0.4, top: 0, height: 1, segments: 48 }, [5, 0, 0]),
+		shape("drum", "cylinder", { radius: 0.3, height: 1, segments: 48 }, [6, 0, 0]),
+		addArray({
+			id: "tipped",
+			name: "Tipped",
+			source: {
+				kind: "array",
+				sources: ["cone", "drum"],
+				layout: "volume",
+				options: { in: ["cup"], pattern: "poured", turn: 1, smallest: 0.08, largest: 0.1, count: 60 },
+			},
+		}),
+		setBody(["tipped"], { kind: "active" }),
+		setSettings({ lastFrame: 60 }),
+	);
+	const run = await runShot(shot);
+	const { bodies } = await buildBodies(await makeTestWorkshop(), shot);
+	const poses = posesAt(run.store, 60)!;
+	const tipped = bodies.filter(({ origin }) => origin === "copy");
+	expect(tipped).toHaveLength(60);
+	// The floor is 4 cm thick; as hulls, cones went through it.
+	for (const body of tipped) {
+		const at = POSE_STRIDE * run.scene.ids.indexOf(body.id);
+		const placed = transformMesh(body.mesh, {
+			rotation: poses.subarray(at + 3, at + 7) as unknown as Quat,
+			scale: [body.scale, body.scale, body.scale],
+		});
+		expect(bounds(placed).min[1] + poses[at + 1]!).toBeGreaterThan(0.04 - 0.004);
+	}
+});
 
 test("a shape that stands in collides in another's place: a block rests on the small ball that stands in for it", async () => {
 	const shot = shotOf(

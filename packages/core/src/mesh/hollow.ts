@@ -11,6 +11,8 @@ export interface Hollow {
 	readonly depth: number;
 	/** Whether a point lies in the filling. */
 	readonly contains: (x: number, y: number, z: number) => boolean;
+	/** Metres: walls are known this exactly. */
+	readonly cell: number;
 	/** The box that holds the filling. */
 	readonly min: readonly [number, number, number];
 	readonly max: readonly [number, number, number];
@@ -113,6 +115,7 @@ export function hollowOf(mesh: Mesh): Hollow | undefined {
 			const [i, j, k] = [cell(x, 0), cell(y, 1), cell(z, 2)];
 			return i >= 0 && j >= 0 && k >= 0 && i < nx && j < ny && k < nz && held[index(i, j, k)] !== 0;
 		},
+		cell: h,
 		min: [box.min[0], origin[1] + lowest * h, box.min[2]],
 		max: [box.max[0], origin[1] + (highest + 1) * h, box.max[2]],
 	};

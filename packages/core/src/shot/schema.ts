@@ -295,7 +295,7 @@ const body = object({
 	mass: optional().moreThan(0),
 	friction: optional().min(0),
 	bounce: optional().min(0).max(1),
-	collider: string().oneOf(["auto", "sphere", "box", "capsule", "hull", "shells", "parts", "mesh", "plain"]),
+	collider: string().oneOf(["auto", "sphere", "box", "capsule", "cylinder", "cone", "hull", "shells", "parts", "mesh", "plain"]),
 	hulls: optional().integer().min(1).max(256),
 	hullError: optional().min(0).max(10),
 	hullDepth: optional().min(0),

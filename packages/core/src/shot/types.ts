@@ -401,7 +401,7 @@ export interface Connector {
 export type OptionValue = number | string | boolean | readonly number[] | readonly string[] | readonly (readonly number[])[];
 
 export type BodyKind = "active" | "passive" | "animated" | "none";
-export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "hull" | "shells" | "parts" | "mesh" | "plain";
+export type ColliderChoice = "auto" | "sphere" | "box" | "capsule" | "cylinder" | "cone" | "hull" | "shells" | "parts" | "mesh" | "plain";
 export type WakeRule =
 	| { readonly when: "start" }
 	| { readonly when: "frame"; readonly frame: number }

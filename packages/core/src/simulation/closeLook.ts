@@ -1,4 +1,4 @@
-import { boxCorners, rotate, type Vec3, vec3 } from "../maths";
+import { boxCorners, cos, rotate, sin, type Vec3, vec3 } from "../maths";
 import { type Bounds, bounds, hullDepth, hullDistance } from "../mesh";
 import type { Overlap } from "./engine/types";
 import type { SimScene } from "./scene";
@@ -113,9 +113,24 @@ function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | un
 	});
 }
 
-/** The points of what is convex and has corners, in the body's frame. */
+/** The points of what is convex and has corners or rims, in the body's frame. */
 function cornersOf(shape: SimScene["colliders"][number]["shape"]): readonly ArrayLike<number>[] | undefined {
-	if (shape.kind === "hulls") return shape.hulls;
-	if (shape.kind !== "box") return undefined;
-	return [boxCorners(shape.centre, shape.half, shape.turn).flat()];
+	switch (shape.kind) {
+		case "hulls":
+			return shape.hulls;
+		case "box":
+			return [boxCorners(shape.centre, shape.half, shape.turn).flat()];
+		case "cylinder":
+		case "cone": {
+			const { centre, half, radius, turn } = shape;
+			const at = (y: number, [c, s]: readonly [number, number]) => vec3.add(centre, rotate(turn, [radius * c, y, radius * s]));
+			const foot = RIM.flatMap((way) => at(-half, way));
+			return [[...foot, ...(shape.kind === "cone" ? at(half, [0, 0]) : RIM.flatMap((way) => at(half, way)))]];
+		}
+		default:
+			return undefined;
+	}
 }
+
+/** Ways out to the rim of what is round. */
+const RIM = Array.from({ length: 32 }, (_, i) => [cos((i * Math.PI) / 16), sin((i * Math.PI) / 16)] as const);

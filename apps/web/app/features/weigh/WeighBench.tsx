@@ -41,6 +41,8 @@ const COLLIDERS: readonly { id: ColliderChoice; label: string }[] = [
 	{ id: "sphere", label: "Sphere" },
 	{ id: "box", label: "Box" },
 	{ id: "capsule", label: "Capsule" },
+	{ id: "cylinder", label: "Cylinder" },
+	{ id: "cone", label: "Cone" },
 	{ id: "hull", label: "Convex hull" },
 	{ id: "shells", label: "A hull per part" },
 	{ id: "parts", label: "Convex parts" },

@@ -106,6 +106,13 @@ function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
 					.setTranslation(...shape.centre)
 					.setRotation(turnOf(shape.turn)),
 			];
+		case "cylinder":
+		case "cone":
+			return [
+				RAPIER.ColliderDesc[shape.kind](shape.half, shape.radius)
+					.setTranslation(...shape.centre)
+					.setRotation(turnOf(shape.turn)),
+			];
 		case "hulls":
 			return shape.hulls.map((points) => RAPIER.ColliderDesc.convexHull(points)!);
 		case "mesh":

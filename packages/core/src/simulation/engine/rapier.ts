@@ -687,13 +687,14 @@ function worldBox(scene: SimScene, i: number): number[] {
 	return box;
 }
 
+/** From the middle of a round shape to its end. */
+function upTo(shape: Exclude<ColliderShape, { kind: "box" | "hulls" | "mesh" | "ground" }>): number {
+	if (shape.kind === "sphere") return shape.radius;
+	return shape.kind === "capsule" ? shape.half + shape.radius : shape.half;
+}
+
 /** Corners of a box around a simple shape, 3 numbers each. */
-function cornersOf(shape: Extract<ColliderShape, { kind: "sphere" | "box" | "capsule" }>): number[] {
-	const half =
-		shape.kind === "box"
-			? shape.half
-			: shape.kind === "capsule"
-				? ([shape.radius, shape.half + shape.radius, shape.radius] as const)
-				: ([shape.radius, shape.radius, shape.radius] as const);
+function cornersOf(shape: Exclude<ColliderShape, { kind: "hulls" | "mesh" | "ground" }>): number[] {
+	const half = shape.kind === "box" ? shape.half : ([shape.radius, upTo(shape), shape.radius] as const);
 	return boxCorners(shape.centre, half, shape.kind === "sphere" ? IDENTITY : shape.turn).flat();
 }
