@@ -54,7 +54,7 @@ export async function makeOverlapFinder(
 ): Promise<OverlapFinder> {
 	const engine = await factory(scene, absent);
 	const tied = makeTied(scene);
-	const look = new CloseLook(scene, least);
+	const look = new CloseLook(scene, engine, least);
 	const counts = ({ a, b, depth }: Overlap) => depth > (least ?? overlapTolerance(scene, a, b));
 	const standing = makeBodyState(scene.count);
 	return {

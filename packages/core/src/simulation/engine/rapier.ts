@@ -427,6 +427,13 @@ function adapt(
 			return best;
 		},
 		overlaps: (tolerance) => findOverlaps(scene, world, carriers, colliders, tolerance, (i) => bodyAt(i).isEnabled()),
+		nearest(body, [x, y, z]) {
+			const found = colliders[body]!.map((collider) => collider.projectPoint({ x, y, z }, false)!.point);
+			const [best] = found
+				.map((point): Vec3 => [point.x, point.y, point.z])
+				.sort((one, other) => vec3.length(vec3.subtract(one, [x, y, z])) - vec3.length(vec3.subtract(other, [x, y, z])));
+			return best!;
+		},
 		mute(pairs) {
 			muted.clear();
 			for (const [a, b] of pairs) muted.add(pairKey(a, b));

@@ -111,6 +111,8 @@ export interface Engine {
 	touch(a: number, b: number, before: BodyState): Touch | undefined;
 	/** Pairs of bodies that overlap now by more than `tolerance` metres and are not both passive. */
 	overlaps(tolerance: number): Overlap[];
+	/** The point of a body's surface that is nearest to a point of the world. */
+	nearest(body: number, point: Vec3): Vec3;
 	/** Pairs that shall not push each other. */
 	mute(pairs: readonly (readonly [number, number, ...unknown[]])[]): void;
 	/** Metres between two bodies, undefined where farther apart than `reach`. */
