@@ -211,29 +211,25 @@ export async function drag(page: Page, ...points: (readonly [number, number])[])
 	await page.mouse.up();
 }
 
-/** A file from outside, dropped at a point of the window. */
-export async function dropFile(
-	page: Page,
-	[x, y]: readonly [number, number],
-	name: string,
-	bytes: Uint8Array,
-	mime = "image/png",
-): Promise<void> {
+interface Dropped {
+	readonly name: string;
+	readonly bytes: Uint8Array;
+	/** Its media type, as the desktop tells it. */
+	readonly type: string;
+}
+
+/** Files from outside, dropped together at a point of the window. */
+export async function dropFiles(page: Page, at: readonly [number, number], ...files: readonly Dropped[]): Promise<void> {
 	await page.evaluate(
-		(at, file, content, kind) => {
-			const data = new DataTransfer();
-			data.items.add(new File([new Uint8Array(content)], file, { type: kind }));
-			const [clientX, clientY] = at;
-			const target = document.elementFromPoint(clientX!, clientY!)!;
-			for (const type of ["dragover", "drop"])
-				target.dispatchEvent(
-					new DragEvent(type, { dataTransfer: data, clientX: clientX!, clientY: clientY!, bubbles: true, cancelable: true }),
-				);
+		(clientX, clientY, all) => {
+			const dataTransfer = new DataTransfer();
+			for (const { name, bytes, type } of all) dataTransfer.items.add(new File([new Uint8Array(bytes)], name, { type }));
+			const target = document.elementFromPoint(clientX, clientY)!;
+			for (const kind of ["dragover", "drop"])
+				target.dispatchEvent(new DragEvent(kind, { dataTransfer, clientX, clientY, bubbles: true, cancelable: true }));
 		},
-		[x, y],
-		name,
-		[...bytes],
-		mime,
+		...at,
+		files.map(({ bytes, ...rest }) => ({ ...rest, bytes: [...bytes] })),
 	);
 }
 

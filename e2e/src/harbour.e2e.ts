@@ -240,7 +240,7 @@ test("a beacon tower falls on the foreshore: coarse on flat ground while trying,
 	// A boat that was hauled out lies there, hollow as it is.
 	await key(page.keyboard.press("1"));
 	await act(press(page, "Bowl"));
-	await act(type(page, "Position x", "2 0.1 0"));
+	await act(type(page, "Position x", "1.7 0.78 0"));
 	await key(page.keyboard.press("p"));
 	// The strip where it falls, and the true ground in it.
 	await key(page.keyboard.press("3"));
@@ -353,7 +353,7 @@ test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wake
 	expect(await state(page, (s) => s.selection.length)).toBe(5);
 	await act(press(page, "In a volume"));
 	// From the smallest to the largest; larger ones, and so fewer, where it shall be quick.
-	await act(type(page, "Smallest", FULL ? "0.05 0.07" : "0.1 0.13"));
+	await act(type(page, "Smallest", FULL ? "0.07 0.08" : "0.1 0.13"));
 	await act(pressText(page, "Pour in"));
 	await built();
 	const name = "Torus copies/";

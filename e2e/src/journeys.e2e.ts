@@ -1,7 +1,7 @@
 import {
 	choose,
 	combine,
-	dropFile,
+	dropFiles,
 	lasting,
 	makeCounter,
 	newShot,
@@ -194,7 +194,8 @@ test("two bollard caps, bevelled and with a picture on them, tumble; every third
 	);
 	// Onto the box, from the desktop.
 	const at = await page.evaluate(() => (window as any).rubble.project([0, 1.2, 0]) as [number, number]);
-	await act(dropFile(page, at, "granite.png", await page.screenshot({ clip: { x: 0, y: 0, width: 64, height: 64 } })));
+	const granite = await page.screenshot({ clip: { x: 0, y: 0, width: 64, height: 64 } });
+	await act(dropFiles(page, at, { name: "granite.png", bytes: granite, type: "image/png" }));
 	await until(page, (s: any) => s.shot.materials.concrete.texture?.size === 1);
 	await key(page.keyboard.press("3"));
 	await key(page.keyboard.press("a"));

@@ -3,6 +3,7 @@ import {
 	kind as kindOf,
 	lasting,
 	makeCounter,
+	middle,
 	newShot,
 	openBrowser,
 	pick as pickRow,
@@ -158,6 +159,15 @@ test("a boat-hook region drawn through a field of stones wakes only those that i
 	await type(page, "Position x", String(Math.min(...start) - 0.6));
 	await type(page, "Position height", "2");
 	await type(page, "Position z", "0");
+	// It stands beside all that the view shows; F brings it into the middle.
+	const off = async () => {
+		const [x, y] = await page.evaluate((at) => (window as any).rubble.project([at, 2, 0]) as [number, number], Math.min(...start) - 0.6);
+		const [mx, my] = await middle(page);
+		return Math.hypot(x - mx, y - my);
+	};
+	expect(await off()).toBeGreaterThan(40);
+	await page.keyboard.press("f");
+	expect(await off()).toBeLessThan(5);
 	await page.keyboard.press("k");
 	await type(page, "Go to frame", "24");
 	// As far as half of the row.

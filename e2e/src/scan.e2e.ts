@@ -3,7 +3,21 @@ import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import validator from "gltf-validator";
-import { downloaded, newShot, openBrowser, press, pressText, runToEnd, type Session, state, type, until } from "./browser";
+import {
+	combine,
+	downloaded,
+	dropFiles,
+	middle,
+	newShot,
+	openBrowser,
+	press,
+	pressText,
+	runToEnd,
+	type Session,
+	state,
+	type,
+	until,
+} from "./browser";
 
 let session: Session;
 let folder: string;
@@ -70,6 +84,39 @@ test("a scanned mesh that is open at the bottom is reported, repaired, broken, d
 	await press(page, "Bake and download");
 	const report = await validator.validateBytes(await downloaded(session, "glb"));
 	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
+	expect(session.errors).toEqual([]);
+});
+
+test("files that are dropped together are opened one after the other, and undone one by one; a picture is worn by what it falls on", async () => {
+	const { page } = session;
+	await newShot(page);
+	const spike = (name: string, at: number) =>
+		[`o ${name}`, ...["0 0 0", "1 0 0", "0 1 0", "0 0 1"].map((place) => `v ${place}`)].join("\n") +
+		["1 3 2", "1 2 4", "1 4 3", "2 3 4"].map((face) => `\nf ${face.replace(/\d/g, (n) => String(Number(n) + at))}`).join("");
+	const mesh = (name: string, text: string) => ({ name, bytes: new TextEncoder().encode(text), type: "" });
+	const centre = await middle(page);
+	await dropFiles(page, centre, mesh("pair.obj", `${spike("left", 0)}\n${spike("right", 4)}`), mesh("one.obj", spike("third", 0)));
+	await page.waitForSelector("::-p-text(How large is pair.obj?)");
+	await press(page, "Add to the shot");
+	await page.waitForSelector("::-p-text(How large is one.obj?)");
+	expect(await state(page, (s) => s.bodies.length + Object.keys(s.shot.objects).length)).toBeGreaterThanOrEqual(2);
+	await press(page, "Add to the shot");
+	await until(page, (s) => s.bodies.length === 3);
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.map(({ path }) => path).join() === "left,right");
+	await combine(page, "Control", "z");
+	await until(page, (s) => Object.keys(s.shot.objects).length === 0);
+
+	const granite = { name: "granite.png", bytes: await page.screenshot({ clip: { x: 0, y: 0, width: 32, height: 32 } }), type: "image/png" };
+	await dropFiles(page, centre, granite);
+	await page.waitForSelector("::-p-text(Drop granite.png on what shall wear it)");
+	await press(page, "Box");
+	await press(page, "Ball");
+	await until(page, (s) => s.bodies.length === 2 && s.building === null);
+	// Both are of concrete, and the ball is picked; but it falls on nothing, so what is picked wears it.
+	await dropFiles(page, [centre[0], centre[1] - 200], granite);
+	await page.waitForSelector("::-p-text(All 2 objects of concrete wear it)");
+	expect(await state(page, (s: any) => s.shot.materials.concrete.texture.size)).toBe(1);
 	expect(session.errors).toEqual([]);
 });
 

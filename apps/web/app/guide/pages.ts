@@ -25,11 +25,11 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Copies",
-					"What is picked, laid out as a grid, a line, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable.",
+					"What is picked, laid out as a grid, a line, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable. Steps go by the size of the largest until you set them.",
 				],
 				[
 					"How many fill this?",
-					"Copies in a volume say what the vessel holds and how many would lie in it when they are poured: a loose heap of balls takes up about 60 % of the room, less in a narrow vessel. “Pour in” makes so many; what finds no place stands above the opening and falls in.",
+					"Copies in a volume say what the vessel holds and how many would lie in it when they are poured: a loose heap of balls takes up about 60 % of the room, less in a narrow vessel. “Pour in” makes so many, each lying on those below it by its own size; what finds no place stands above the opening and falls in. A vessel that takes no part becomes passive.",
 				],
 				["Repeat move", "Duplicate (Ctrl D), place the copy, repeat: chains, stairs, spirals."],
 				[
@@ -45,7 +45,7 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Lights, scenery",
 					"The first light takes the place of the view's own sun. With nothing picked the bench shows the backdrop and the light of the sky.",
 				],
-				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres."],
+				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres: dropped onto the thing in the view, or opened here."],
 				[
 					"Bend, keyed numbers",
 					"An object can be bent to an arc. The diamond beside a number keys it at the frame on show: shapes grow and bend over time, and push what they meet while they are animated or passive.",
@@ -108,7 +108,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Density", "From the material: concrete 2,400, glass 2,500, steel 7,850 kg/m³."],
 				[
 					"Collider",
-					"What touches others. Automatic takes a sphere, box or hull where its volume is within 2 %, else several convex parts.",
+					"What touches others. Automatic takes a sphere, box, cylinder, cone or hull where its volume is within 2 %, else several convex parts.",
 				],
 				[
 					"Convex parts",
@@ -121,7 +121,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Stands in", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
 				[
 					"Only in, flat",
-					"Terrain can collide in a region only, where things fall, and in parts; or as flat ground while you try. A check says so and makes it true with one press.",
+					"Terrain can collide in a region only, where things fall, and in parts; or as flat ground while you try. “Only where things go” makes the region around the way that all took in the take on show. A check says that ground is flat and makes it true with one press.",
 				],
 				[
 					"Start",
@@ -207,7 +207,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Strength", "The diamond keys it at the frame on show."],
 				[
 					"Curves",
-					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame.",
+					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame; “Stop here” lets it stay from the frame on show on.",
 				],
 				[
 					"Corrections",
@@ -291,7 +291,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Frame cache", "A small binary file for each frame and a list of names; a reader is in the documentation."],
 				[
 					"Keys in the shot",
-					"What is picked – objects, single pieces, single copies – gets the take's motion as keys and follows them; the curves can be edited and corrected in layers, and what is picked can be placed by its handles. “Delete bake” makes it what it was.",
+					"What is picked – objects, single pieces, single copies; with nothing picked all that moves by itself – gets the take's motion as keys and follows them; the curves can be edited and corrected in layers, and what is picked can be placed by its handles. “Delete bake” makes it what it was.",
 				],
 				[
 					"Preview clip",
