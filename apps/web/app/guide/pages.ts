@@ -45,7 +45,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Lights, scenery",
 					"The first light takes the place of the view's own sun. With nothing picked the bench shows the backdrop and the light of the sky.",
 				],
-				["Material", "Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres: dropped onto the thing in the view, or opened here."],
+				[
+					"Material",
+					"Colour, shine, density, friction and bounce of all that is made of it; a picture on its outside faces, in metres: dropped onto the thing in the view, or opened here.",
+				],
 				[
 					"Bend, keyed numbers",
 					"An object can be bent to an arc. The diamond beside a number keys it at the frame on show: shapes grow and bend over time, and push what they meet while they are animated or passive.",

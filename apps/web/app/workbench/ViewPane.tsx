@@ -41,56 +41,51 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 		};
 	}, [onView]);
 	return (
-		<div className="flex min-w-0 flex-1 flex-col">
-			{/* biome-ignore lint/a11y/noStaticElementInteractions: files may also be opened by a button */}
-			<div
-				ref={pane}
-				className="relative min-h-0 flex-1 overflow-hidden bg-[#c9cdcb]"
-				onDragOver={(event) => {
-					event.preventDefault();
-					setDropping(true);
-				}}
-				onDragLeave={() => setDropping(false)}
-				onDrop={(event) => {
-					event.preventDefault();
-					setDropping(false);
-					const files = [...event.dataTransfer.files];
-					const picture = files.find(isPicture);
-					if (picture) dropPicture(picture, view?.bodyAt(event.clientX, event.clientY));
-					importFiles(files.filter((file) => !isPicture(file)));
-				}}
+		// biome-ignore lint/a11y/noStaticElementInteractions: files may also be opened by a button
+		<div
+			ref={pane}
+			className="relative min-w-0 flex-1 overflow-hidden bg-[#c9cdcb]"
+			onDragOver={(event) => {
+				event.preventDefault();
+				setDropping(true);
+			}}
+			onDragLeave={() => setDropping(false)}
+			onDrop={(event) => {
+				event.preventDefault();
+				setDropping(false);
+				const files = [...event.dataTransfer.files];
+				const picture = files.find(isPicture);
+				if (picture) dropPicture(picture, view?.bodyAt(event.clientX, event.clientY));
+				importFiles(files.filter((file) => !isPicture(file)));
+			}}
+		>
+			<canvas
+				ref={canvas}
+				className="absolute inset-0 size-full touch-none outline-none"
+				aria-label="View of the shot"
+				onContextMenu={(event) => event.preventDefault()}
+			/>
+			<DrawLayer view={view} />
+			{failed && <p className="absolute inset-x-8 top-1/3 rounded-md bg-chalk p-4 text-rust">{failed}</p>}
+			<Chips />
+			<Tools />
+			<BuildNotice />
+			<p
+				className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]"
+				data-apply={stats.apply.toFixed(2)}
 			>
-				<canvas
-					ref={canvas}
-					className="absolute inset-0 size-full touch-none outline-none"
-					aria-label="View of the shot"
-					onContextMenu={(event) => event.preventDefault()}
-				/>
-				<DrawLayer view={view} />
-				{failed && <p className="absolute inset-x-8 top-1/3 rounded-md bg-chalk p-4 text-rust">{failed}</p>}
-				<Chips />
-				<Tools />
-				<BuildNotice />
-				<p
-					className="number absolute bottom-3 left-3 rounded bg-[#f6f5f1]/80 px-1.5 py-0.5 text-xs text-[#1f2a30]"
-					data-apply={stats.apply.toFixed(2)}
-				>
-					{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
-					{reduced > 0 && (
-						<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}>
-							{" "}
-							· simpler
-						</span>
-					)}
-				</p>
-				<PieceTable />
-				{empty && <Welcome />}
-				{dropping && (
-					<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">
-						Drop a mesh here, or a picture on what shall wear it
-					</div>
+				{stats.bodies.toLocaleString("en")} {stats.bodies === 1 ? "body" : "bodies"} · {stats.draw.toFixed(0)} ms
+				{reduced > 0 && (
+					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}> · simpler</span>
 				)}
-			</div>
+			</p>
+			<PieceTable />
+			{empty && <Welcome />}
+			{dropping && (
+				<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">
+					Drop a mesh here, or a picture on what shall wear it
+				</div>
+			)}
 		</div>
 	);
 }

@@ -78,6 +78,38 @@ test("a run from kept places begins there, and what had come to rest stays", asy
 	expect(frameHashes(shot)[0]).not.toBe(frameHashes(set)[0]);
 });
 
+test("a heap that a run has left goes on bearing itself: its contacts are a little deep, and still push", async () => {
+	const heap = shotOf(
+		shape("tub", "cup", { radius: 0.4, foot: 0.4, height: 0.8, wall: 0.04, segments: 32 }, [0, 0.4, 0]),
+		setBody(["tub"], { kind: "passive" }),
+		shape("brick", "box", { width: 0.09, height: 0.06, depth: 0.09 }, [5, 0, 0]),
+		addArray({
+			id: "bricks",
+			name: "Bricks",
+			source: {
+				kind: "array",
+				sources: ["brick"],
+				layout: "volume",
+				options: { in: ["tub"], pattern: "poured", brim: "over", turn: 1, count: 220 },
+			},
+		}),
+		setBody(["bricks"], { kind: "active" }),
+	);
+	const { workshop, shot } = await kept(heap, 60);
+	const { bodies } = await buildBodies(workshop, shot);
+	const scene = await makeScene(workshop, shot, bodies);
+	// There are such contacts, or this would show nothing.
+	const deep = (await findStartOverlaps(scene, rapierEngine)).filter(({ a, b }) => scene.kind[a] === scene.kind[b]);
+	expect(deep.length).toBeGreaterThan(20);
+	let last: Float32Array | undefined;
+	await simulate(scene, rapierEngine, { until: 36, onChunk: (chunk) => void (last = chunk.poses.slice(-7 * scene.shown)) });
+	const sunk = Array.from({ length: scene.count }, (_, i) => scene.position[3 * i + 1]! - last![7 * i + 1]!).sort((a, b) => a - b);
+	expect(sunk[sunk.length >> 1]).toBeLessThan(0.002);
+	expect(sunk.at(-3)).toBeLessThan(0.02);
+	// Nor is anything flung.
+	expect(sunk[2]).toBeGreaterThan(-0.02);
+});
+
 test("an object that was handed over from its keys stays where it came to lie", async () => {
 	const rolled = edit(set, setKey("crate", 0, { translation: [2, 1.5, 0] })).shot;
 	const keyed = edit(rolled, setKey("crate", 240, { translation: [2.2, 1.5, 0] })).shot;

@@ -6,16 +6,27 @@ import { Kind, type SimScene } from "./scene";
 /**
  * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once. Pieces that are
  * bonded are among them: their hulls may reach into each other, which shows when they come apart.
- * Not so with passive bodies: what lies a little deep in the ground must still be carried by it, and rises gently.
  */
 export function startOverlaps(scene: SimScene, engine: Engine): Overlap[] {
 	const tied = makeTied({ ...scene, bonds: { ...scene.bonds, count: 0 } });
-	return engine
-		.overlaps(0)
-		.filter(
-			({ a, b, depth }) =>
-				!tied(a, b) && scene.kind[a] !== Kind.Passive && scene.kind[b] !== Kind.Passive && depth > overlapTolerance(scene, a, b),
-		);
+	return engine.overlaps(0).filter((overlap) => !tied(overlap.a, overlap.b) && ignoreEachOther(scene, overlap));
+}
+
+/** What lies as deep in each other, as a share of the thinner one and in metres, is pushed apart without being flung. */
+const GENTLE_SHARE = 0.1;
+const GENTLE_DEPTH = 0.01;
+/** The same of things that stand where a run has left them: their contacts bear each other already. */
+const KEPT_SHARE = 0.5;
+
+/**
+ * Whether two that overlap at the start ignore each other. Not so with passive bodies: what lies a little deep in the ground must
+ * still be carried by it, and rises gently; nor in a heap, whose contacts are always a little deep: it would sink into itself.
+ */
+export function ignoreEachOther(scene: SimScene, { a, b, depth }: Pick<Overlap, "a" | "b" | "depth">): boolean {
+	if (scene.kind[a] === Kind.Passive || scene.kind[b] === Kind.Passive) return false;
+	if (scene.unparted(a, b)) return depth > overlapTolerance(scene, a, b);
+	const thinner = Math.min(scene.thickness[a]!, scene.thickness[b]!);
+	return depth > (scene.kept[a] === 1 && scene.kept[b] === 1 ? KEPT_SHARE * thinner : Math.min(GENTLE_DEPTH, GENTLE_SHARE * thinner));
 }
 
 /**

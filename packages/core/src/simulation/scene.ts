@@ -22,6 +22,7 @@ import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
 import { angularVelocityBetween, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
+import { makeUnparted } from "./brokenSolid";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
 export const Kind = { Passive: 0, Active: 1, Animated: 2 } as const;
@@ -84,6 +85,10 @@ export interface SimScene {
 	readonly size: Float64Array;
 	/** Smallest extent of the body, metres: what a step must not cross. */
 	readonly thickness: Float64Array;
+	/** 1 per body: it stands where a run has left it. */
+	readonly kept: Uint8Array;
+	/** Whether two bodies are pieces of one solid that stand to each other as they were broken. */
+	readonly unparted: (a: number, b: number) => boolean;
 	readonly wake: Uint8Array;
 	/** For `Wake.Frame`. */
 	readonly wakeTick: Int32Array;
@@ -175,6 +180,8 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		world: new Uint8Array(n),
 		gravity: new Float64Array(3 * MOST_WORLDS),
 		thickness: floats(1),
+		kept: Uint8Array.from(wearers, (body) => (body.kept ? 1 : 0)),
+		unparted: makeUnparted(shot, wearers),
 		wake: new Uint8Array(n),
 		wakeTick: new Int32Array(n),
 		wakeSpeed: floats(1),

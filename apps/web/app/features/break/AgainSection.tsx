@@ -15,6 +15,7 @@ import { Picker } from "~/controls/Choice";
 import { RuleField } from "~/controls/RuleField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
+import { setSeveral } from "../options/several";
 import { OptionField } from "./OptionField";
 
 /** Methods whose options are not drawn in the view: these fit many pieces alike. */
@@ -66,6 +67,9 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 	const { perform } = useWorkbench();
 	const method = methodById(step.method);
 	if (!method) return null;
+	const shown = shownOptions(method, step.options).filter(
+		([name, spec]) => spec.kind !== "points" && name !== "slivers" && !Object.hasOwn(INSIDE_OPTIONS, name),
+	);
 	return (
 		<fieldset className="flex flex-col gap-1.5 rounded-md border border-line p-2">
 			<div className="flex items-center justify-between gap-2">
@@ -90,18 +94,17 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 				options={METHODS}
 				onChange={(next) => perform(changeStep(fracture, index, { method: next, options: optionDefaults(methodById(next)!) }))}
 			/>
-			{shownOptions(method, step.options)
-				.filter(([name, spec]) => spec.kind !== "points" && name !== "slivers" && !Object.hasOwn(INSIDE_OPTIONS, name))
-				.map(([name, spec]) => (
-					<OptionField
-						key={name}
-						fracture={fracture}
-						name={name}
-						spec={spec}
-						value={step.options[name]}
-						onChange={(value) => perform(setFractureOption(fracture, name, value, index))}
-					/>
-				))}
+			{shown.map(([name, spec]) => (
+				<OptionField
+					key={name}
+					fracture={fracture}
+					name={name}
+					spec={spec}
+					value={step.options[name]}
+					onChange={(value) => perform(setFractureOption(fracture, name, value, index))}
+					onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, (...one) => setFractureOption(fracture, ...one, index)))}
+				/>
+			))}
 		</fieldset>
 	);
 }

@@ -38,7 +38,7 @@ export function CurvesPanel() {
 	const id = currentKeyed(state);
 	if (!state.curves) return null;
 	return (
-		<section aria-label="Curves" className="shrink-0 border-t border-line bg-chalk" onPointerDown={(event) => event.stopPropagation()}>
+		<section aria-label="Curves" className="shrink-0 border-t border-line bg-chalk">
 			{id !== undefined && keyedOf(state.shot, id) ? <Editor key={id} id={id} /> : <Nothing />}
 		</section>
 	);
