@@ -7,6 +7,8 @@ import { useWorkbench } from "~/workbench/store/store";
 import { worldBox } from "~/workbench/worldBox";
 import { coreWorker } from "~/workers/client";
 
+const NAME = "Where things go";
+
 /** Room beside the way of things, as a share of the box that holds it: another run never goes quite the same way. */
 const BESIDE = 0.15;
 
@@ -25,12 +27,12 @@ export async function cropToTake(ids: readonly Id[]): Promise<void> {
 	const size = [width, high - low, depth].map((side) => Number((side * (1 + 2 * BESIDE)).toPrecision(3))) as unknown as Vec3;
 	const [x, , z] = boundsCentre(way);
 	const middle = [x, (low + high) / 2, z].map((at) => Number(at.toFixed(3))) as unknown as Vec3;
-	// Pressed again, it is the same region that follows.
-	const known = ids.map((id) => shot.bodies[id]?.crop).find((crop) => crop && shot.objects[crop]);
+	// Pressed again, it is the same region that follows; one of somebody's own is left as it is.
+	const known = ids.map((id) => shot.bodies[id]?.crop).find((crop) => crop && shot.objects[crop]?.name === NAME);
 	const region = known ?? newId();
 	perform(
 		together("Only where things go", [
-			...(known ? [] : [addObject({ id: region, name: "Where things go", source: { kind: "region", form: "box" } })]),
+			...(known ? [] : [addObject({ id: region, name: NAME, source: { kind: "region", form: "box" } })]),
 			placeObject(region, { translation: middle, scale: size }),
 			setBody(ids, { crop: region }),
 		]),

@@ -119,7 +119,7 @@ export function keysIn({ layers = [], ...keys }: ObjectKeys, channel: KeyChannel
 	return keys.numbers?.[list.slice("numbers.".length)] ?? [];
 }
 
-/** The keys of one channel, all of them; those at one tick are one, the later in the list. */
+/** Without the keys of a channel that come after a tick. */
 export const dropKeysAfter = (id: Id, channel: KeyChannel, tick: Ticks): Command => ({
 	name: "Delete later keys",
 	apply: (shot) => {
@@ -130,6 +130,7 @@ export const dropKeysAfter = (id: Id, channel: KeyChannel, tick: Ticks): Command
 	},
 });
 
+/** The keys of one channel, all of them; those at one tick are one, the later in the list. */
 export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>[]): Command => ({
 	name: "Edit keys",
 	apply: (shot) => {
