@@ -32,6 +32,9 @@ const pick = (name: string, more = false) => pickRow(session.page, name, more);
 const posesOf = (path: string, frame: number) => posesAt(session.page, path, frame);
 const built = () => untilBuilt(session.page);
 const keep = (name: string) => keepPicture(session.page, name);
+/** How many the bench tells that a vessel holds. */
+const pouredFull = () =>
+	session.page.evaluate(() => Number(document.body.textContent!.match(/Poured full\s*about ([\d,]+)/)![1]!.replace(",", "")));
 
 test("float hopper: floats in a grid are stirred, a frame becomes the start, they are stirred harder and coloured by noise", async () => {
 	const { page } = session;
@@ -290,12 +293,12 @@ test("a tub fills while the camera moves: how many it takes is told, it starts a
 	await act(type(page, "Radius", FULL ? "0.045" : "0.09"));
 	await act(press(page, "In a volume"));
 	await page.waitForSelector("::-p-text(Poured full)");
-	const told = await page.evaluate(() => document.body.innerText.match(/Poured full\s+about ([\d,]+)/)?.[1]);
+	const told = await pouredFull();
 	await act(pressText(page, "Pour in"));
 	await page.waitForFunction(
 		(count) => (window as any).rubble.state().bodies.filter((body: any) => body.path.startsWith("Ball copies/")).length === count,
 		{ timeout: LONG },
-		Number(told?.replace(",", "")),
+		told,
 	);
 	const copies = await state(page, (s) => s.bodies.filter((body) => body.path.startsWith("Ball copies/")).length);
 	await key(page.keyboard.press("3"));
@@ -357,7 +360,7 @@ test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wake
 	await act(pressText(page, "Pour in"));
 	await built();
 	const name = "Torus copies/";
-	const count = await page.evaluate(() => Number(document.body.innerText.match(/Poured full\s+about ([\d,]+)/)![1]!.replace(",", "")));
+	const count = await pouredFull();
 	await page.waitForFunction(
 		(start, wanted) => (window as any).rubble.state().bodies.filter((body: any) => body.path.startsWith(start)).length === wanted,
 		{ timeout: LONG },
