@@ -92,6 +92,21 @@ test("a hull over a hollow says how much it adds", () => {
 	expect(error).toBeCloseTo(((4 - (1.5 * 1.5) / 2) * 0.5) / (0.5 + 0.5 - 0.125) - 1, 4);
 });
 
+test("parts of a finely drawn ring leave out what is too fine to matter, and none reaches out of it", () => {
+	const sizes = { radius: 0.5, wire: 0.12 };
+	const ring = buildShape(shapeById("torus")!, sizes);
+	const { shape, error } = fitCollider(solids, ring, "parts", "active");
+	if (shape.kind !== "hulls") throw new Error("expected hulls");
+	expect(Math.max(...shape.hulls.map((points) => points.length / 3))).toBeLessThan(70);
+	expect(Math.abs(error)).toBeLessThan(0.03);
+	// How far corners lie in or out of the ring.
+	for (const points of shape.hulls)
+		for (let v = 0; v < points.length; v += 3) {
+			const off = Math.hypot(Math.hypot(points[v]!, points[v + 2]!) - sizes.radius, points[v + 1]!);
+			expect(off).toBeLessThan(sizes.wire + 1e-4);
+		}
+});
+
 test("parts of a ring leave its hole open", () => {
 	const ring = scoped((keep) => {
 		const disc = keep(toSolid(solids, cylinder.build({ radius: 1, height: 0.4, segments: 32 })));

@@ -59,10 +59,31 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance, de
 		return part;
 	});
 	const joined = join(solids, real, parts, mostHulls, (1 + tolerance) * volume, mostDeep);
-	const measured = joined.map((part) => hullOf(solids, whole, part.points) ?? part);
+	const sides = boundsSize(bounds(mesh));
+	const finest = Math.min(FINEST * Math.max(...sides), FINEST_OF_THIN * Math.min(...sides));
+	const measured = joined.map((part) => hullOf(solids, whole, fewerPoints(solids, part.points, finest)) ?? part);
 	whole.delete();
 	return measured;
 }
+
+/**
+ * What is finer than this share of its longest and of its shortest side does not collide: the engine looks at every point of a
+ * hull again and again. Rings of 12 hulls, 120 in a tub: half the time.
+ */
+const FINEST = 0.01;
+const FINEST_OF_THIN = 0.04;
+
+/** The corners of a hull without those that lie no farther than this from what is left, metres. */
+function fewerPoints({ Manifold }: Solids, points: Float32Array, finest: number): Float32Array {
+	const hull = Manifold.hull(tripled(points));
+	const simpler = hull.simplify(finest);
+	const made = simpler.isEmpty() ? points : compactPoints(simpler);
+	for (const solid of [hull, simpler]) solid.delete();
+	return made;
+}
+
+const tripled = (points: Float32Array): [number, number, number][] =>
+	Array.from({ length: points.length / 3 }, (_, i) => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]);
 
 /** So many times more parts are cut than may be left. */
 const FINER = 2;
@@ -112,9 +133,7 @@ function join(
 
 /** The common hull of some points; its depth only against a real surface. */
 function hullOf({ Manifold }: Solids, real: Manifold | undefined, ...lists: readonly Float32Array[]): ConvexPart | undefined {
-	const points: [number, number, number][] = [];
-	for (const list of lists) for (let v = 0; v < list.length; v += 3) points.push([list[v]!, list[v + 1]!, list[v + 2]!]);
-	const hull = Manifold.hull(points);
+	const hull = Manifold.hull(lists.flatMap(tripled));
 	const made = hull.isEmpty()
 		? undefined
 		: { points: compactPoints(hull), volume: hull.volume(), depth: real ? buriedDepth(real, hull) : 0 };
@@ -127,9 +146,7 @@ export function halveHull({ Manifold }: Solids, points: Float32Array, axis: 0 | 
 	const box = bounds({ positions: points });
 	const normal: [number, number, number] = [0, 0, 0];
 	normal[axis] = 1;
-	const whole = Manifold.hull(
-		Array.from({ length: points.length / 3 }, (_, i): [number, number, number] => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]),
-	);
+	const whole = Manifold.hull(tripled(points));
 	const halves = whole.splitByPlane(normal, (box.min[axis]! + box.max[axis]!) / 2);
 	const made = halves.some((half) => half.isEmpty()) ? undefined : halves.map(compactPoints);
 	for (const solid of [whole, ...halves]) solid.delete();
