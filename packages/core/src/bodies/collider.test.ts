@@ -99,11 +99,11 @@ test("parts of a finely drawn ring leave out what is too fine to matter, and non
 	if (shape.kind !== "hulls") throw new Error("expected hulls");
 	expect(Math.max(...shape.hulls.map((points) => points.length / 3))).toBeLessThan(70);
 	expect(Math.abs(error)).toBeLessThan(0.03);
-	// How far corners lie in or out of the ring.
+	// On the inner side the flat strips of the ring lie nearer to its axis than its curve.
 	for (const points of shape.hulls)
 		for (let v = 0; v < points.length; v += 3) {
 			const off = Math.hypot(Math.hypot(points[v]!, points[v + 2]!) - sizes.radius, points[v + 1]!);
-			expect(off).toBeLessThan(sizes.wire + 1e-4);
+			expect(off).toBeLessThan(sizes.wire + 1e-3);
 		}
 });
 
