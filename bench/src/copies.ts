@@ -1,5 +1,5 @@
 import { buildBodies, makeWorkshop } from "@rubble/core/bodies";
-import { addArray, addObject, type Command, edit, emptyShot, setArrayOption, setBody } from "@rubble/core/shot";
+import { addArray, addObject, type Command, edit, emptyShot, setArrayOptions, setBody } from "@rubble/core/shot";
 import { makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
 import { loadSolids } from "@rubble/core/solid";
 import { type Bench, milliseconds, NO_ASSETS, type Row } from "./types";
@@ -37,7 +37,7 @@ const row = (kind: "ball" | "box", count: number): Row => ({
 		const build = await milliseconds(async () => {
 			built = await buildBodies(workshop, shot);
 		});
-		const again = await milliseconds(() => buildBodies(workshop, edit(shot, setArrayOption("many", "seed", 9)).shot));
+		const again = await milliseconds(() => buildBodies(workshop, edit(shot, setArrayOptions("many", { seed: 9 })).shot));
 		let scene!: Awaited<ReturnType<typeof makeScene>>;
 		const fitted = await milliseconds(async () => {
 			scene = await makeScene(workshop, shot, built.bodies);

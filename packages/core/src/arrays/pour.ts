@@ -20,7 +20,7 @@ const MOST_TRIES = 120;
 /** Draws of randomness that a ball takes at most. */
 const DRAWS = MOST_TRIES + NEAR.length;
 /** Balls by which one cell of the search may grow before what lies deep in it is forgotten. */
-const MOST_IN_CELL = 96;
+const MOST_IN_CELL = 16;
 
 /**
  * Balls that are poured in one after the other. Each comes to lie on those below it and on the floor, at the lowest of some
@@ -127,8 +127,9 @@ interface Cell {
 /** What has been poured already, by level cells as wide as the largest ball. */
 function makeHeap(widest: number) {
 	const wide = 2 * widest;
-	const cells = new Map<string, Cell>();
-	const cellAt = (i: number, k: number) => cells.get(`${i},${k}`);
+	const cells = new Map<number, Cell>();
+	/** No room is as many cells wide. */
+	const keyOf = (i: number, k: number) => (i + 0x8000) * 0x10000 + (k + 0x8000);
 	return {
 		/** The lowest height from `floor` on at which a ball lies on all others. */
 		top(x: number, z: number, radius: number, floor: number): number {
@@ -136,7 +137,7 @@ function makeHeap(widest: number) {
 			const [i, k] = [Math.floor(x / wide), Math.floor(z / wide)];
 			for (let b = k - 1; b <= k + 1; b++)
 				for (let a = i - 1; a <= i + 1; a++) {
-					const cell = cellAt(a, b);
+					const cell = cells.get(keyOf(a, b));
 					if (!cell) continue;
 					if (cell.base + radius > y) y = cell.base + radius;
 					const { balls } = cell;
@@ -152,8 +153,8 @@ function makeHeap(widest: number) {
 		},
 		add([x, y, z]: Vec3, radius: number): void {
 			const [i, k] = [Math.floor(x / wide), Math.floor(z / wide)];
-			const cell = cellAt(i, k) ?? { balls: [], base: Number.NEGATIVE_INFINITY };
-			if (cell.balls.length === 0) cells.set(`${i},${k}`, cell);
+			const cell = cells.get(keyOf(i, k)) ?? { balls: [], base: Number.NEGATIVE_INFINITY };
+			if (cell.balls.length === 0) cells.set(keyOf(i, k), cell);
 			cell.balls.push(x, y, z, radius);
 			if (cell.balls.length > 4 * MOST_IN_CELL) forgetDeep(cell, 4 * wide);
 		},
