@@ -128,8 +128,8 @@ export const pressText = async (page: Page, text: string): Promise<void> => {
 export async function type(page: Page, label: string, value: string): Promise<void> {
 	spent.fields++;
 	spent.characters += value.length;
-	const field = await page.locator(`::-p-aria([name="${label}"][role="textbox"])`).waitHandle();
-	await field.click();
+	// Tried again where the bench is drawn anew in between.
+	await page.locator(`::-p-aria([name="${label}"][role="textbox"])`).click();
 	await page.keyboard.down("Control");
 	await page.keyboard.press("a");
 	await page.keyboard.up("Control");
