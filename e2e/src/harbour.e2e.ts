@@ -356,7 +356,7 @@ test("five kinds of shackle fill a tub at random; at rest, a fast boat-hook wake
 	expect(await state(page, (s) => s.selection.length)).toBe(5);
 	await act(press(page, "In a volume"));
 	// From the smallest to the largest; larger ones, and so fewer, where it shall be quick.
-	await act(type(page, "Smallest", FULL ? "0.07 0.08" : "0.1 0.13"));
+	await act(type(page, "Smallest", FULL ? "0.07 0.08" : "0.13 0.16"));
 	await act(pressText(page, "Pour in"));
 	await built();
 	const name = "Torus copies/";
