@@ -3,6 +3,7 @@ import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import validator from "gltf-validator";
+import type { ElementHandle } from "puppeteer-core";
 import {
 	combine,
 	downloaded,
@@ -117,6 +118,16 @@ test("files that are dropped together are opened one after the other, and undone
 	await dropFiles(page, [centre[0], centre[1] - 200], granite);
 	await page.waitForSelector("::-p-text(All 2 objects of concrete wear it)");
 	expect(await state(page, (s: any) => s.shot.materials.concrete.texture.size)).toBe(1);
+	// The same by the bench.
+	await pressText(page, "Edit concrete");
+	await page.waitForSelector("::-p-aria([name='Covers'])");
+	await page.locator("section button::-p-text(None)").click();
+	await until(page, (s: any) => s.shot.materials.concrete.texture === undefined);
+	const file = join(folder, "granite.png");
+	writeFileSync(file, granite.bytes);
+	const input = (await page.waitForSelector("input[accept='image/png,image/jpeg']")) as unknown as ElementHandle<HTMLInputElement>;
+	await input.uploadFile(file);
+	await until(page, (s: any) => s.shot.materials.concrete.texture?.size === 1);
 	expect(session.errors).toEqual([]);
 });
 

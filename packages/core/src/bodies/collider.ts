@@ -92,10 +92,9 @@ export function fitCollider(
 			return fitPlain(mesh);
 		case "auto": {
 			// Round ones before the hull: the engine knows only four corners of a face, and a round end stands on all of its rim.
-			for (const simple of [sphere, box, () => fitRound(mesh, "cylinder"), () => fitRound(mesh, "cone")]) {
-				const fitted = simple();
-				if (Math.abs(fitted.error) <= FIT_TOLERANCE) return fitted;
-			}
+			const [ball, block] = [sphere(), box()];
+			const round = ROUND.filter(([, least, most]) => block.error > least && block.error < most).map(([kind]) => fitRound(mesh, kind));
+			for (const simple of [ball, block, ...round]) if (Math.abs(simple.error) <= FIT_TOLERANCE) return simple;
 			const one = hull();
 			if (one.error <= FIT_TOLERANCE) return one;
 			return kind === "active" ? parts() : exact();
@@ -227,6 +226,15 @@ function fitCapsule(mesh: Mesh): FittedCollider {
 		error: volume / solid(mesh).volume - 1,
 	};
 }
+
+/**
+ * By how much a box around a round body exceeds it, with much to spare: 4 / π − 1 about a cylinder, 12 / π − 1 about a cone. Most
+ * pieces of a broken body are neither, and need no closer look.
+ */
+const ROUND = [
+	["cylinder", 0.1, 0.45],
+	["cone", 1.2, 3.5],
+] as const;
 
 /**
  * The smallest cylinder or cone around the mesh about one of its own axes or its principal ones: a body that is as wide as it

@@ -1,5 +1,5 @@
 import { bestTurn, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
-import { bounds, boundsSize, type Mesh, solid } from "../mesh";
+import { bounds, boundsSize, type Mesh, meanPoint, solid } from "../mesh";
 import type { Solids } from "../solid";
 import type { PartsOptions } from "./collider";
 import { decompose, halveHull } from "./decompose";
@@ -65,7 +65,7 @@ function measured(rest: Mesh, states: readonly Mesh[], points: Float32Array): Me
 	let strays = 0;
 	for (const state of states) {
 		const pose = rigidFit(points, follow(state));
-		const home = middleOf(points);
+		const home = meanPoint(points);
 		for (let v = 0; v < points.length; v += 3) {
 			const was: Vec3 = [points[v]! - home[0], points[v + 1]! - home[1], points[v + 2]! - home[2]];
 			const now: Vec3 = [pose.points[v]!, pose.points[v + 1]!, pose.points[v + 2]!];
@@ -77,7 +77,7 @@ function measured(rest: Mesh, states: readonly Mesh[], points: Float32Array): Me
 
 /** The rigid motion nearest to what has become of points, and the points in its frame. */
 function rigidFit(rest: Float32Array, now: Float32Array): PatchPose {
-	const [from, to] = [middleOf(rest), middleOf(now)];
+	const [from, to] = [meanPoint(rest), meanPoint(now)];
 	const columns: [number, number, number][] = [
 		[0, 0, 0],
 		[0, 0, 0],
@@ -90,12 +90,6 @@ function rigidFit(rest: Float32Array, now: Float32Array): PatchPose {
 	const points = new Float32Array(now.length);
 	for (let v = 0; v < now.length; v += 3) points.set(rotate(back, [now[v]! - to[0], now[v + 1]! - to[1], now[v + 2]! - to[2]]), v);
 	return { translation: to, rotation, points };
-}
-
-function middleOf(points: Float32Array): Vec3 {
-	const sum = [0, 0, 0];
-	for (let v = 0; v < points.length; v++) sum[v % 3]! += points[v]!;
-	return sum.map((s) => (3 * s) / points.length) as unknown as Vec3;
 }
 
 /** Where points of a surface go when its vertices do: each keeps its place in the triangle that it is nearest to. */

@@ -33,6 +33,12 @@ export function reach({ positions: p }: { readonly positions: ArrayLike<number> 
 	for (let i = 0; i < p.length; i += 3) most = Math.max(most, p[i]! * p[i]! + p[i + 1]! * p[i + 1]! + p[i + 2]! * p[i + 2]!);
 	return Math.sqrt(most);
 }
+/** The mean of points, 3 numbers each. */
+export function meanPoint(points: ArrayLike<number>): Vec3 {
+	const sum = [0, 0, 0];
+	for (let v = 0; v < points.length; v++) sum[v % 3]! += points[v]!;
+	return sum.map((all) => (3 * all) / points.length) as unknown as Vec3;
+}
 /** The diagonal of the box, metres: the size that tolerances are derived from. */
 export function diagonal(mesh: Mesh): number {
 	const [x, y, z] = boundsSize(bounds(mesh));

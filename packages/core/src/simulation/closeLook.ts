@@ -1,5 +1,5 @@
 import { boxCorners, cos, inverse, quatAt, rotate, sin, tripleAt, type Vec3, vec3 } from "../maths";
-import { type Bounds, bounds, containment, hullDepth, hullDistance } from "../mesh";
+import { type Bounds, bounds, containment, hullDepth, hullDistance, meanPoint } from "../mesh";
 import type { Engine, Overlap } from "./engine/types";
 import type { SimScene } from "./scene";
 
@@ -126,7 +126,7 @@ export class CloseLook {
 
 /** Points of a convex part: its corners, and between each of them and its middle others no farther apart than `step`. */
 function raysOf(points: readonly number[], step: number): Vec3[] {
-	const middle = middleOf(points);
+	const middle = meanPoint(points);
 	const rays = [middle];
 	for (let v = 0; v < points.length; v += 3) {
 		const way = [0, 1, 2].map((k) => points[v + k]! - middle[k]!) as unknown as Vec3;
@@ -137,13 +137,6 @@ function raysOf(points: readonly number[], step: number): Vec3[] {
 }
 
 const MOST_ON_RAY = 32;
-
-/** The mean of points. */
-function middleOf(points: ArrayLike<number>): Vec3 {
-	const sum = [0, 0, 0];
-	for (let v = 0; v < points.length; v++) sum[v % 3]! += points[v]!;
-	return sum.map((all) => (3 * all) / points.length) as unknown as Vec3;
-}
 
 /** Pairs of parts whose boxes meet, and how deep each can reach into the other at most by them, deepest first: most need no closer look. */
 function boxedPairs(one: Parts, other: Parts) {
@@ -164,7 +157,7 @@ function shrunkHulls(scene: SimScene, i: number, share: number): number[][] | un
 	const at = Array.from(scene.position.subarray(3 * i, 3 * i + 3)) as unknown as Vec3;
 	const q = Array.from(scene.rotation.subarray(4 * i, 4 * i + 4)) as [number, number, number, number];
 	return hulls.map((points) => {
-		const middle = middleOf(points);
+		const middle = meanPoint(points);
 		const placed: number[] = [];
 		for (let v = 0; v < points.length; v += 3) {
 			const local = [0, 1, 2].map((k) => middle[k]! + (points[v + k]! - middle[k]!) * (1 - share)) as unknown as Vec3;

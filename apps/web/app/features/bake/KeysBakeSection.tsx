@@ -11,14 +11,11 @@ import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { MotionSection } from "../keys/MotionSection";
 
-const labelOf = (picked: number, movers: number): string =>
-	picked === 1
-		? "Bake it to keys"
-		: picked > 1
-			? `Bake ${picked.toLocaleString("en")} to keys`
-			: movers > 0
-				? `Bake all ${movers.toLocaleString("en")} to keys`
-				: "Pick what to bake";
+function labelOf(picked: number, movers: number): string {
+	if (picked === 1) return "Bake it to keys";
+	if (picked > 1) return `Bake ${picked.toLocaleString("en")} to keys`;
+	return movers > 0 ? `Bake all ${movers.toLocaleString("en")} to keys` : "Pick what to bake";
+}
 
 /** How many are named; the others can be picked. */
 const MOST_LISTED = 12;

@@ -101,11 +101,6 @@ function shapes(shape: ColliderShape): RAPIER.ColliderDesc[] {
 					.setRotation(turnOf(shape.turn)),
 			];
 		case "capsule":
-			return [
-				RAPIER.ColliderDesc.capsule(shape.half, shape.radius)
-					.setTranslation(...shape.centre)
-					.setRotation(turnOf(shape.turn)),
-			];
 		case "cylinder":
 		case "cone":
 			return [
