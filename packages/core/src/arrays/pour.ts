@@ -29,7 +29,7 @@ const MOST_IN_CELL = 16;
  * opening if `over`, else there are fewer. The same numbers give the same places. Costs O(count).
  */
 export function pour(room: PourRoom, radiusOf: (n: number) => number, count: number, seed: number, over: boolean): Vec3[] {
-	const columns = columnsOf(room, over);
+	const freeAt = columnsOf(room, over);
 	const widest = Array.from({ length: count }, (_, n) => radiusOf(n)).reduce((most, radius) => Math.max(most, radius), 0);
 	const heap = makeHeap(widest);
 	const places: Vec3[] = [];
@@ -38,10 +38,10 @@ export function pour(room: PourRoom, radiusOf: (n: number) => number, count: num
 		const radius = radiusOf(n);
 		const draw = (k: number, axis: number) => random(seed, n * DRAWS + k, axis);
 		const restAt = (x: number, z: number): number | undefined => {
-			const floor = columns.floor(x, z, radius + room.cell);
-			if (floor === undefined) return undefined;
-			const y = heap.top(x, z, radius, floor);
-			return columns.fitsUnder(x, y, z, radius + room.cell) ? y : undefined;
+			const free = freeAt(x, z, radius + room.cell);
+			if (!free) return undefined;
+			const y = heap.top(x, z, radius, free[0]);
+			return y <= free[1] ? y : undefined;
 		};
 		let best: Vec3 | undefined;
 		const look = (x: number, z: number) => {
@@ -82,8 +82,10 @@ function columnsOf({ min, max, contains }: PourRoom, over: boolean) {
 			// What is open up to the brim has no ceiling where things may stand above it.
 			if (over && ceilings[i + COLUMNS * k]! > max[1] - 3 * rise) ceilings[i + COLUMNS * k] = Number.POSITIVE_INFINITY;
 		}
-	/** Columns that a ball covers, and how far it reaches up and down from its middle in each; false ends it. */
-	const under = (x: number, z: number, radius: number, visit: (column: number, half: number) => boolean): boolean => {
+	/** From the height at which a ball lies on the floor to that at which it touches the ceiling; undefined where it would be in a wall. */
+	return (x: number, z: number, radius: number): readonly [number, number] | undefined => {
+		let low = Number.NEGATIVE_INFINITY;
+		let high = Number.POSITIVE_INFINITY;
 		const [i0, i1] = [x - radius, x + radius].map((at) => Math.floor((at - min[0]) / wide[0])) as [number, number];
 		const [k0, k1] = [z - radius, z + radius].map((at) => Math.floor((at - min[2]) / wide[1])) as [number, number];
 		for (let k = k0; k <= k1; k++)
@@ -93,24 +95,13 @@ function columnsOf({ min, max, contains }: PourRoom, over: boolean) {
 				const dz = outside(z, min[2] + k * wide[1], min[2] + (k + 1) * wide[1]);
 				const left = radius * radius - dx * dx - dz * dz;
 				if (left <= 0) continue;
-				if (i < 0 || k < 0 || i >= COLUMNS || k >= COLUMNS) return false;
-				if (!visit(i + COLUMNS * k, Math.sqrt(left))) return false;
+				if (i < 0 || k < 0 || i >= COLUMNS || k >= COLUMNS || floors[i + COLUMNS * k] === Number.POSITIVE_INFINITY) return undefined;
+				// How far it reaches up and down from its middle there.
+				const half = Math.sqrt(left);
+				if (floors[i + COLUMNS * k]! + half > low) low = floors[i + COLUMNS * k]! + half;
+				if (ceilings[i + COLUMNS * k]! - half < high) high = ceilings[i + COLUMNS * k]! - half;
 			}
-		return true;
-	};
-	return {
-		/** The height at which a ball lies on the floor; undefined where it would be in a wall. */
-		floor(x: number, z: number, radius: number): number | undefined {
-			let y = Number.NEGATIVE_INFINITY;
-			const clear = under(x, z, radius, (column, half) => {
-				const lying = floors[column]! + half;
-				if (lying > y) y = lying;
-				return lying < Number.POSITIVE_INFINITY;
-			});
-			return clear ? y : undefined;
-		},
-		fitsUnder: (x: number, y: number, z: number, radius: number): boolean =>
-			under(x, z, radius, (column, half) => y + half <= ceilings[column]!),
+		return [low, high];
 	};
 }
 

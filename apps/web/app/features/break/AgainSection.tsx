@@ -1,22 +1,11 @@
 import { FRACTURE_METHODS, INSIDE_OPTIONS, methodById } from "@rubble/core/fracture";
-import {
-	type AgainStep,
-	breakAgain,
-	changeStep,
-	type Id,
-	objectPath,
-	optionDefaults,
-	removeStep,
-	setFractureOption,
-	shownOptions,
-} from "@rubble/core/shot";
+import { type AgainStep, breakAgain, changeStep, type Id, objectPath, optionDefaults, removeStep, shownOptions } from "@rubble/core/shot";
 import { Trash2 } from "lucide-react";
 import { Picker } from "~/controls/Choice";
 import { RuleField } from "~/controls/RuleField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
-import { setSeveral } from "../options/several";
-import { OptionField } from "./OptionField";
+import { OptionFields } from "./OptionField";
 
 /** Methods whose options are not drawn in the view: these fit many pieces alike. */
 const METHODS = FRACTURE_METHODS.filter(({ options }) =>
@@ -94,17 +83,7 @@ function Step({ fracture, index, step }: { fracture: Id; index: number; step: Ag
 				options={METHODS}
 				onChange={(next) => perform(changeStep(fracture, index, { method: next, options: optionDefaults(methodById(next)!) }))}
 			/>
-			{shown.map(([name, spec]) => (
-				<OptionField
-					key={name}
-					fracture={fracture}
-					name={name}
-					spec={spec}
-					value={step.options[name]}
-					onChange={(value) => perform(setFractureOption(fracture, name, value, index))}
-					onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, (...one) => setFractureOption(fracture, ...one, index)))}
-				/>
-			))}
+			<OptionFields fracture={fracture} shown={shown} values={step.options} step={index} />
 		</fieldset>
 	);
 }

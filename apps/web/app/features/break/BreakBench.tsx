@@ -28,11 +28,10 @@ import { newId } from "~/workbench/ids";
 import { currentObject } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
-import { setSeveral } from "../options/several";
 import { AgainSection } from "./AgainSection";
 import { BreakByWorker } from "./BreakByWorker";
 import { MethodPicture } from "./MethodPicture";
-import { OptionField } from "./OptionField";
+import { OptionField, OptionFields } from "./OptionField";
 import { keepPreset, usePresets } from "./presets";
 import { SizeBars } from "./SizeBars";
 import { useGuides } from "./useGuides";
@@ -202,17 +201,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						onChange={(next) => perform(setFracture(id, { ...fracture, method: next, options: optionDefaults(methodById(next)!) }))}
 					/>
 				)}
-				{shown.map(([name, spec]) => (
-					<OptionField
-						key={name}
-						fracture={id}
-						name={name}
-						spec={spec}
-						value={fracture.options[name]}
-						onChange={set(name)}
-						onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, (...one) => setFractureOption(id, ...one)))}
-					/>
-				))}
+				<OptionFields fracture={id} shown={shown} values={fracture.options} />
 			</Section>
 			<Section title="Inside faces">
 				<Picker

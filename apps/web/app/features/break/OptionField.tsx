@@ -1,12 +1,20 @@
-import type { Id, OptionSpec, OptionValue } from "@rubble/core/shot";
+import { type Id, type OptionSpec, type OptionValue, type OptionValues, setFractureOption } from "@rubble/core/shot";
 import { FileUp, Pencil, X } from "lucide-react";
 import { toast } from "sonner";
 import { FileButton } from "~/controls/FileButton";
 import { Labelled } from "~/controls/Labelled";
 import { PlainOption } from "~/features/options/PlainOption";
+import { setSeveral } from "~/features/options/several";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { PictureOption } from "./PictureOption";
+
+interface Several {
+	readonly fracture: Id;
+	readonly shown: readonly (readonly [name: string, spec: OptionSpec])[];
+	readonly values: OptionValues;
+	readonly step?: number;
+}
 
 interface Props {
 	readonly fracture: Id;
@@ -16,6 +24,23 @@ interface Props {
 	readonly onChange: (value: OptionValue) => void;
 	/** Of a number: several that were typed at once, in SI. */
 	readonly onSeveral?: ((values: readonly number[]) => void) | undefined;
+}
+
+/** Options of a fracture method; of one of its steps that break pieces again, where that is given. */
+export function OptionFields({ fracture, shown, values, step }: Several) {
+	const perform = useWorkbench((state) => state.perform);
+	const set = (name: string, value: OptionValue) => setFractureOption(fracture, name, value, step);
+	return shown.map(([name, spec]) => (
+		<OptionField
+			key={name}
+			fracture={fracture}
+			name={name}
+			spec={spec}
+			value={values[name]}
+			onChange={(value) => perform(set(name, value))}
+			onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, set))}
+		/>
+	));
 }
 
 /** One option of a fracture method, drawn by its kind. */
