@@ -20,22 +20,20 @@ import {
 	type Workshop,
 } from "@rubble/core/bodies";
 import { buildCrumbs, crumbRow, isCrumb, withCrumbs } from "@rubble/core/bonds";
-import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
+import type { FrameEvents, FrameStore } from "@rubble/core/cache";
 import { type Hash, hashValue, type Progress } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
 import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot, tickOfFrame } from "@rubble/core/shot";
 import {
-	absentAt,
 	findStartOverlaps,
 	frameHashes,
 	hullsOf,
-	leastSunk,
 	makeScene,
-	overlapsAt,
 	rapierEngine,
 	runChecks,
 	type SimScene,
+	sunkAtEnd,
 } from "@rubble/core/simulation";
 import { loadSolids, type MeshReport } from "@rubble/core/solid";
 import { transfer } from "comlink";
@@ -199,7 +197,7 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 	const { built, scene } = await sceneFor(shot, progress);
 	const reports = await reportsOf(shot);
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
-	const sunk = run && run.bodies === scene.shown ? await endOverlaps(scene, run) : undefined;
+	const sunk = run && run.bodies === scene.shown && scene.count <= MOST_SUNK ? await sunkAtEnd(scene, rapierEngine, run) : undefined;
 	const findings = runChecks({ shot, built, reports, scene, overlaps, sunk, events, run }).map(({ fixes, ...finding }) => ({
 		...finding,
 		fixes: fixes.map(({ label, command }) => ({ label, edit: edit(shot, command).edit })),
@@ -221,17 +219,6 @@ export async function inspect(shot: Shot, events: FrameEvents | undefined, run: 
 
 /** Larger scenes are not looked at: it takes as long as many frames. */
 const MOST_SUNK = 3000;
-
-/** What lies in what in the last stored frame. */
-async function endOverlaps(scene: SimScene, run: FrameStore) {
-	const chunk = run.chunks.at(-1);
-	if (!chunk || scene.count > MOST_SUNK) return undefined;
-	const frame = chunk.firstFrame + chunk.frames - 1;
-	return {
-		frame,
-		overlaps: await overlapsAt(scene, rapierEngine, posesAt(run, frame)!, frame, leastSunk(scene), undefined, absentAt(scene, run, frame)),
-	};
-}
 
 /** `frame`: at which colliders are shown whose shape changes. */
 export async function colliderLines(shot: Shot, frame: number): Promise<ColliderLines> {

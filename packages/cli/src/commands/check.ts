@@ -1,17 +1,8 @@
 import { existsSync } from "node:fs";
 import { buildMesh, reportMesh, type Workshop } from "@rubble/core/bodies";
-import { type FrameEvents, type FrameStore, posesAt } from "@rubble/core/cache";
+import type { FrameEvents, FrameStore } from "@rubble/core/cache";
 import type { Shot } from "@rubble/core/shot";
-import {
-	absentAt,
-	type CheckContext,
-	type Finding,
-	findStartOverlaps,
-	leastSunk,
-	overlapsAt,
-	rapierEngine,
-	runChecks,
-} from "@rubble/core/simulation";
+import { type CheckContext, type Finding, findStartOverlaps, rapierEngine, runChecks, sunkAtEnd } from "@rubble/core/simulation";
 import { joinEvents } from "@rubble/core/takes";
 import type { Command } from "commander";
 import { Failure } from "../failure";
@@ -59,20 +50,7 @@ async function findAll(shot: Shot, workshop: Workshop, store: FrameStore | undef
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
 	progress.done();
 	const events: FrameEvents | undefined = store && joinEvents(store);
-	const last = store?.chunks.at(-1);
-	const frame = last ? last.firstFrame + last.frames - 1 : 0;
-	const sunk = last && {
-		frame,
-		overlaps: await overlapsAt(
-			scene,
-			rapierEngine,
-			posesAt(store!, frame)!,
-			frame,
-			leastSunk(scene),
-			undefined,
-			absentAt(scene, store, frame),
-		),
-	};
+	const sunk = store && (await sunkAtEnd(scene, rapierEngine, store));
 	const context: CheckContext = { shot, built, reports, scene, overlaps, sunk, events, run: store };
 	return runChecks(context);
 }

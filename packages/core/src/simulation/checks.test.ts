@@ -20,7 +20,7 @@ import {
 } from "../shot";
 import { joinEvents } from "../takes";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
-import { type Finding, findStartOverlaps, leastSunk, makeScene, overlapsAt, rapierEngine, runChecks } from ".";
+import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks, sunkAtEnd } from ".";
 import { cutOff } from "./checks/cutOff";
 
 async function check(shot: Shot, without: readonly string[] = ["nothing-below"]): Promise<Finding[]> {
@@ -245,8 +245,8 @@ test.each(["breakwater-strike", "causeway-arch", "slipway-stack", "sign-letters"
 		const shot = sampleShot(id)!;
 		const { scene, store } = await runShot(shot);
 		const built = await buildBodies(await makeTestWorkshop(), shot);
-		const frame = shot.settings.lastFrame;
-		const sunk = { frame, overlaps: await overlapsAt(scene, rapierEngine, posesAt(store, frame)!, frame, leastSunk(scene)) };
+		const sunk = await sunkAtEnd(scene, rapierEngine, store);
+		expect(sunk!.frame).toBe(shot.settings.lastFrame);
 		expect(
 			runChecks({ shot, built, reports: new Map(), scene, sunk, events: joinEvents(store), run: store }).map(({ message }) => message),
 		).toEqual([]);
@@ -323,18 +323,10 @@ test("what has sunk deep into something by the end of a run is named with its de
 	);
 	const { scene, store } = await runShot(shot, 24);
 	const built = await buildBodies(await makeTestWorkshop(), shot);
-	const end = posesAt(store, 24)!.slice();
-	const find = async (poses: Float32Array) =>
-		runChecks({
-			shot,
-			built,
-			reports: new Map(),
-			scene,
-			sunk: { frame: 24, overlaps: await overlapsAt(scene, rapierEngine, poses, 24, leastSunk(scene)) },
-		});
-	expect(await find(end)).toEqual([]);
-	end[7 * scene.ids.indexOf("crate") + 1]! -= 0.05;
-	const [finding] = await find(end);
+	const find = async () => runChecks({ shot, built, reports: new Map(), scene, sunk: await sunkAtEnd(scene, rapierEngine, store) });
+	expect(await find()).toEqual([]);
+	posesAt(store, 24)![7 * scene.ids.indexOf("crate") + 1]! -= 0.05;
+	const [finding] = await find();
 	expect(finding).toMatchObject({ check: "sank-in", level: "warning" });
 	expect(finding!.message).toMatch(/At frame 24 crate lies (5\.0 cm|50 mm) in floor/);
 	expect(finding!.fixes.map(({ label }) => label)).toEqual(["Solve more exactly", "Twice the substeps"]);

@@ -1,7 +1,9 @@
+import { type FrameStore, isBreak, posesAt } from "../cache";
 import { CloseLook, OVERLAP_SHARE } from "./closeLook";
 import { absentAt } from "./crumble";
 import { type Engine, type EngineFactory, makeBodyState, type Overlap } from "./engine/types";
 import { Kind, type SimScene } from "./scene";
+import { standingAt } from "./standing";
 
 /**
  * Pairs that overlap at the start would be flung apart; they ignore each other until they have parted once. Pieces that are
@@ -46,6 +48,34 @@ export async function findStartOverlaps(
 	} finally {
 		finder.dispose();
 	}
+}
+
+/**
+ * Pairs that reach into each other at a stored frame of a run, deeper than `least` metres (than rounding where absent). What is
+ * bonded then does not count, nor does what is not there, because it has crumbled or comes of what has not.
+ */
+export async function overlapsAt(
+	scene: SimScene,
+	factory: EngineFactory,
+	run: FrameStore,
+	frame: number,
+	least?: number,
+): Promise<Overlap[]> {
+	const poses = posesAt(run, frame);
+	if (!poses) throw new Error(`frame ${frame} is not stored`);
+	const breaks = breaksOf(run, scene.count);
+	return findStartOverlaps(standingAt(scene, poses, frame), factory, least, (a, b) => breaks(a, b) <= frame, absentAt(scene, run, frame));
+}
+
+/** When the last bond between two bodies broke; Infinity where none did. */
+function breaksOf(run: FrameStore, count: number): (a: number, b: number) => number {
+	const frames = new Map<number, number>();
+	for (const { events } of run.chunks)
+		events.kind.forEach((kind, e) => {
+			const [a, b] = [events.a[e]!, events.b[e]!];
+			if (isBreak(kind)) frames.set(Math.min(a, b) * count + Math.max(a, b), events.frame[e]!);
+		});
+	return (a, b) => frames.get(Math.min(a, b) * count + Math.max(a, b)) ?? Number.POSITIVE_INFINITY;
 }
 
 export interface OverlapFinder {

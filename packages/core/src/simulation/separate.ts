@@ -1,9 +1,9 @@
 import { POSE_STRIDE } from "../cache";
 import { tripleAt, vec3 } from "../maths";
-import { tickOfFrame } from "../shot";
 import type { EngineFactory } from "./engine/types";
-import { findStartOverlaps, makeOverlapFinder } from "./overlaps";
-import { hullsOf, Kind, type SimScene } from "./scene";
+import { makeOverlapFinder } from "./overlaps";
+import { Kind, type SimScene } from "./scene";
+import { standingAt } from "./standing";
 
 /** Overlaps are parted to this share of the limit; it ends once none is deeper than the other, so that rounding does not bring them back. */
 const GOAL = 0.25;
@@ -26,7 +26,7 @@ export async function separate(
 	limit: number,
 	absent?: Uint8Array,
 ): Promise<{ readonly poses: Float32Array; readonly deepest: number; readonly pairs: number }> {
-	const standing = at(scene, poses, frame);
+	const standing = standingAt(scene, poses, frame);
 	const finder = await makeOverlapFinder(standing, factory, limit * GOAL, undefined, absent);
 	try {
 		for (let round = 0; ; round++) {
@@ -57,40 +57,6 @@ export async function separate(
 	} finally {
 		finder.dispose();
 	}
-}
-
-/**
- * Pairs that reach into each other where a run has left them, deeper than `least` metres (than rounding where absent).
- * `parted`: bodies whose bond has broken by then. `absent`: what is not there then, see `absentAt`.
- */
-export const overlapsAt = (
-	scene: SimScene,
-	factory: EngineFactory,
-	poses: Float32Array,
-	frame: number,
-	least: number | undefined,
-	parted?: (a: number, b: number) => boolean,
-	absent?: Uint8Array,
-) => findStartOverlaps(at(scene, poses, frame), factory, least, parted, absent);
-
-/** The same scene standing as at a frame, at rest. */
-function at(scene: SimScene, poses: ArrayLike<number>, frame: number): SimScene {
-	const position = scene.position.slice();
-	const rotation = scene.rotation.slice();
-	const colliders = scene.colliders.slice();
-	const tick = tickOfFrame(scene.settings, frame);
-	for (let i = 0; i < scene.shown; i++) {
-		const from = POSE_STRIDE * i;
-		for (let k = 0; k < 3; k++) position[3 * i + k] = poses[from + k]!;
-		for (let k = 0; k < 4; k++) rotation[4 * i + k] = poses[from + 3 + k]!;
-	}
-	for (let i = scene.shown; i < scene.count; i++) {
-		const pose = scene.poseAt(i, tick);
-		position.set(pose.translation, 3 * i);
-		rotation.set(pose.rotation, 4 * i);
-		colliders[i] = hullsOf([scene.pointsAt(i, tick)]);
-	}
-	return { ...scene, position, rotation, colliders };
 }
 
 /** How easily it is moved; 0 where it holds still. */

@@ -1,6 +1,6 @@
-import { type FrameStore, isBreak, posesAt } from "../cache";
+import type { FrameStore } from "../cache";
 import { type Progress, report } from "../common";
-import { absentAt, type EngineFactory, overlapsAt, type SimScene } from "../simulation";
+import { type EngineFactory, overlapsAt, type SimScene } from "../simulation";
 
 /** How deep things reach into each other at some frames of a take. */
 export interface OverlapSeries {
@@ -24,24 +24,11 @@ export async function overlapSeries(
 	const stored = store.chunks.flatMap(({ firstFrame, frames }) => Array.from({ length: frames }, (_, n) => firstFrame + n));
 	const count = Math.min(samples, stored.length);
 	const frames = Array.from({ length: count }, (_, n) => stored[Math.round((n * (stored.length - 1)) / Math.max(1, count - 1))]!);
-	const breaks = breaksOf(store, scene.count);
 	const deepest: number[] = [];
 	for (const [n, frame] of frames.entries()) {
 		await report(progress, n / frames.length, `Measuring frame ${frame}`);
-		const absent = absentAt(scene, store, frame);
-		const overlaps = await overlapsAt(scene, factory, posesAt(store, frame)!, frame, undefined, (a, b) => breaks(a, b) <= frame, absent);
+		const overlaps = await overlapsAt(scene, factory, store, frame);
 		deepest.push(overlaps.reduce((most, { depth }) => Math.max(most, depth), 0));
 	}
 	return { frames, deepest };
-}
-
-/** When the last bond between two bodies broke; Infinity where none did. */
-function breaksOf(store: FrameStore, count: number): (a: number, b: number) => number {
-	const frames = new Map<number, number>();
-	for (const { events } of store.chunks)
-		events.kind.forEach((kind, e) => {
-			const [a, b] = [events.a[e]!, events.b[e]!];
-			if (isBreak(kind)) frames.set(Math.min(a, b) * count + Math.max(a, b), events.frame[e]!);
-		});
-	return (a, b) => frames.get(Math.min(a, b) * count + Math.max(a, b)) ?? Number.POSITIVE_INFINITY;
 }

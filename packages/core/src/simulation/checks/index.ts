@@ -25,7 +25,7 @@ import type { Check, CheckContext, Finding } from "./types";
 import { weightless } from "./weightless";
 import { worldsMeet } from "./worldsMeet";
 
-export { leastSunk } from "./sankIn";
+export { sunkAtEnd } from "./sankIn";
 export type { CheckContext, Finding } from "./types";
 
 /** Every check, the gravest first. A new one is a file beside this and a line here. */

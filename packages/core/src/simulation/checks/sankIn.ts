@@ -1,6 +1,9 @@
+import type { FrameStore } from "../../cache";
 import { formatQuantity, setSettings } from "../../shot";
+import type { EngineFactory } from "../engine/types";
+import { overlapsAt } from "../overlaps";
 import { Kind, type SimScene } from "../scene";
-import type { Check, Finding } from "./types";
+import type { Check, CheckContext, Finding } from "./types";
 
 /** Things sink into each other by a share of their thickness, as the solver has it; more than this is seen. */
 const SHARE = 0.08;
@@ -8,12 +11,20 @@ const SHARE = 0.08;
 const SEEN = 0.02;
 
 /** The least depth, metres, at which something in something else is seen. */
-export function leastSunk({ count, kind, size }: SimScene): number {
+function leastSunk({ count, kind, size }: SimScene): number {
 	const sizes = Array.from({ length: count }, (_, i) => i)
 		.filter((i) => kind[i] === Kind.Active)
 		.map((i) => size[i]!)
 		.sort((a, b) => a - b);
 	return SEEN * (sizes[sizes.length >> 1] ?? 1);
+}
+
+/** What lies in what, deep enough to be seen, in the last stored frame of a run; undefined where there is none. */
+export async function sunkAtEnd(scene: SimScene, factory: EngineFactory, run: FrameStore): Promise<CheckContext["sunk"]> {
+	const last = run.chunks.at(-1);
+	if (!last) return undefined;
+	const frame = last.firstFrame + last.frames - 1;
+	return { frame, overlaps: await overlapsAt(scene, factory, run, frame, leastSunk(scene)) };
 }
 
 /** How deep things lie in each other when the run ends, where it shows. */

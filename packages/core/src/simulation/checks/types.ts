@@ -14,7 +14,7 @@ export interface CheckContext {
 	/** Pairs that overlap at the start, deeper than rounding. */
 	readonly overlaps?: readonly Overlap[] | undefined;
 	readonly events?: FrameEvents | undefined;
-	/** Pairs that reach into each other in the last stored frame, see `overlapsAt`. */
+	/** Pairs that reach into each other in the last stored frame, see `sunkAtEnd`. */
 	readonly sunk?: { readonly frame: number; readonly overlaps: readonly Overlap[] } | undefined;
 	/** Frames of the last run. */
 	readonly run?: FrameStore | undefined;
