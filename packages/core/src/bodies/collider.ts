@@ -1,9 +1,10 @@
 import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice, FullBodySettings } from "../shot";
-import { type Solids, scoped, toSolid } from "../solid";
+import { fromSolid, type Solids, scoped, toSolid } from "../solid";
 import { buriedDepth } from "./concavity";
-import { decompose } from "./decompose";
+import { decompose, hullMesh } from "./decompose";
+import { fourCorners } from "./fourCorners";
 
 /** What collides, in the frame of the body, metres. */
 export type ColliderShape =
@@ -109,21 +110,27 @@ export function fitCollider(
 			const convex = keep(real.hull());
 			const error = relative(convex.volume());
 			const depth = error > FIT_TOLERANCE ? buriedDepth(real, convex) : undefined;
-			return { shape: { kind: "hulls", hulls: [mesh.positions] }, choice: "hull", error, ...(depth !== undefined && { depth }) };
+			return {
+				shape: { kind: "hulls", hulls: [fourCorners(fromSolid(convex))] },
+				choice: "hull",
+				error,
+				...(depth !== undefined && { depth }),
+			};
 		});
 	}
 	/** A hull for each connected part, whatever it is like. */
 	function hullsOfShells(): FittedCollider {
 		return scoped((keep) => {
 			const parts = shells(bare(mesh));
-			const sum = parts.reduce((all, part) => all + keep(keep(toSolid(solids, part)).hull()).volume(), 0);
-			return { shape: { kind: "hulls", hulls: parts.map(({ positions }) => positions) }, choice: "shells", error: relative(sum) };
+			const hulls = parts.map((part) => keep(keep(toSolid(solids, part)).hull()));
+			const sum = hulls.reduce((all, hull) => all + hull.volume(), 0);
+			return { shape: { kind: "hulls", hulls: hulls.map((hull) => fourCorners(fromSolid(hull))) }, choice: "shells", error: relative(sum) };
 		});
 	}
 	function parts(): FittedCollider {
 		const hulls = decompose(solids, bare(mesh), limits);
 		return {
-			shape: { kind: "hulls", hulls: hulls.map((part) => part.points) },
+			shape: { kind: "hulls", hulls: hulls.map((part) => fourCorners(hullMesh(solids, part.points))) },
 			choice: "parts",
 			error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)),
 			depth: hulls.reduce((most, part) => Math.max(most, part.depth), 0),

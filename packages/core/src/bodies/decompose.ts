@@ -1,5 +1,5 @@
 import { bounds, boundsSize, type Mesh } from "../mesh";
-import { type Manifold, type Solids, toSolid } from "../solid";
+import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
 import type { PartsOptions } from "./collider";
 import { buriedDepth } from "./concavity";
 
@@ -140,6 +140,10 @@ function hullOf({ Manifold }: Solids, real: Manifold | undefined, ...lists: read
 	hull.delete();
 	return made;
 }
+
+/** The hull of some points (3 numbers each) as a mesh. */
+export const hullMesh = ({ Manifold }: Solids, points: Float32Array): Mesh =>
+	scoped((keep) => fromSolid(keep(Manifold.hull(tripled(points)))));
 
 /** The points of the two halves of a convex hull, cut across an axis; undefined where it cannot be cut. */
 export function halveHull({ Manifold }: Solids, points: Float32Array, axis: 0 | 1 | 2): readonly Float32Array[] | undefined {

@@ -65,10 +65,10 @@ test("objects, copies and pieces stand where the frame has left them, and stay t
 });
 
 test("a run from kept places begins there, and what had come to rest stays", async () => {
-	const { workshop, shot } = await kept(set, 96);
+	const { workshop, shot } = await kept(set, 144);
 	const { bodies } = await buildBodies(workshop, shot);
 	const scene = await makeScene(workshop, shot, bodies);
-	expect(await findStartOverlaps(scene, rapierEngine)).toEqual([]);
+	expect(await findStartOverlaps(scene, rapierEngine, 0.001)).toEqual([]);
 	let last: Float32Array | undefined;
 	await simulate(scene, rapierEngine, { until: 24, onChunk: (chunk) => void (last = chunk.poses.slice(-7 * scene.shown)) });
 	let most = 0;

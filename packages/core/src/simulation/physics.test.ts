@@ -2,7 +2,7 @@ import { buildBodies } from "../bodies";
 import { POSE_STRIDE } from "../cache";
 import { edit, setBody, setFracture, setGravity, setKey, setSettings } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
-import { frameHashes, makeScene, rapierEngine, simulate } from ".";
+import { frameHashes, makeScene, overlapsAt, rapierEngine, simulate } from ".";
 
 const ball = (id: string, y: number, radius = 0.5) => shape(id, "ball", { radius, detail: 3 }, [0, y, 0]);
 const ground = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" })];
@@ -157,25 +157,25 @@ test("a body wakes at its frame and not before", async () => {
 	expect(run.at("ball", 30)[1]).toBeCloseTo(5 - (9.81 * t * t) / 2, 1);
 });
 
-test("a broken block lands, comes to rest, and nothing flies off or falls through", async () => {
+test.each([1, 5, 7])("a broken block lands, comes to rest, and nothing flies off or falls through (seed %i)", async (seed) => {
 	const run = await runShot(
 		shotOf(
 			...ground,
 			shape("block", "box", { width: 2, height: 1, depth: 1 }, [0, 1, 0]),
 			setBody(["block"], { kind: "active" }),
-			setFracture("f", { object: "block", method: "voronoi", options: { count: 120 } }),
+			setFracture("f", { object: "block", method: "voronoi", options: { count: 120, seed } }),
 			setSettings({ lastFrame: 192 }),
 		),
 	);
 	const pieces = run.scene.ids.filter((id) => id.startsWith("f:"));
 	const fall = Math.sqrt(2 * 9.81 * 1.5); // the fastest that anything can fall
 	for (let frame = 2; frame <= 192; frame += 5) for (const id of pieces) expect(Math.hypot(...run.speed(id, frame))).toBeLessThan(fall);
-	for (const id of pieces) {
-		expect(run.at(id, 192)[1]).toBeGreaterThan(0);
-		expect(Math.hypot(...run.speed(id, 192))).toBeLessThan(0.02);
-	}
-	const energy = run.chunks.flatMap((chunk) => [...chunk.energy]);
-	expect(energy[191]).toBeLessThan(0.5); // of 4.8 t that fell half a metre
+	for (const id of pieces) expect(run.at(id, 192)[1]).toBeGreaterThan(0);
+	// With the four corners of a face that the engine takes by itself some of these rocked on and on, and pieces lay 25 mm in each other.
+	const awake = run.chunks.flatMap((chunk) => [...chunk.awake]);
+	expect(awake[191]).toBe(0);
+	const deep = await overlapsAt(run.scene, rapierEngine, run.store, 192);
+	expect(Math.max(0, ...deep.map(({ depth }) => depth))).toBeLessThan(0.006);
 });
 
 test("bodies that stand in each other at the start do not explode, and the ground still carries what lies deep in it", async () => {
