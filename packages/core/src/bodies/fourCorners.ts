@@ -27,13 +27,26 @@ export function fourCorners(hull: Mesh): Float32Array {
 			drawn.set(v, [...(drawn.get(v) ?? []), { face, by }]);
 		}
 	const points = hull.positions.slice();
+	/** By corner that would leave the hull at the end of its edge: the corner there. */
+	const gone = new Map<number, number>();
+	const near = FLAT * diagonal(hull);
 	for (const [v, planes] of drawn) {
-		const most = Math.max(...planes.map(({ by }) => by));
-		if (most === 0 || planes.length !== 3) continue;
+		if (planes.length !== 3 || planes.every(({ by }) => by === 0)) continue;
 		const place = meet(planes);
-		if (place && vec3.length(vec3.subtract(place, tripleAt(hull.positions, v))) <= 2 * FARTHEST * most) points.set(place, 3 * v);
+		if (place && faces.every(({ normal, offset }) => vec3.dot(normal, place) <= offset + near)) points.set(place, 3 * v);
+		else {
+			const end = endOfEdge(v, planes);
+			if (end !== undefined) gone.set(v, end);
+		}
 	}
+	for (const [v, end] of gone) if (!gone.has(end)) points.copyWithin(3 * v, 3 * end, 3 * end + 3);
 	return points;
+}
+
+/** The corner at the end of the edge along which this one slides; undefined where it is drawn back from more than one face. */
+function endOfEdge(corner: number, planes: readonly Drawn[]): number | undefined {
+	const [one, other] = planes.filter(({ by }) => by === 0);
+	return one && other && one.face.corners.find((v) => v !== corner && other.face.corners.includes(v));
 }
 
 /** Tangent of 2°: the engine takes faces that turn by less than 1.5° for one. */

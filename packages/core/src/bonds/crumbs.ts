@@ -74,7 +74,7 @@ function stonesOf({ solids }: Workshop, { mesh, meshKey }: Body, stones: number)
 		own.get(stones) ??
 		breakMesh(solids, { ...mesh, neighbour: new Int32Array(0) }, methodById("voronoi")!, {
 			count: stones,
-			spread: "random",
+			spread: "even",
 			// Each crumbles its own way, copies of one mesh alike.
 			seed: Math.abs(seedOf(meshKey) % 1_000_000),
 		}).then((broken) => (broken.ok ? broken.value : undefined));

@@ -46,15 +46,15 @@ test("with nothing changed it goes on as if it had not stopped, bonded pieces as
 		shape("ground", "ground", {}),
 		setBody(["ground"], { kind: "passive" }),
 		shape("block", "box", { width: 1, height: 0.5, depth: 0.5 }, [0, 3, 0]),
-		setFracture("f", { object: "block", method: "voronoi", options: { count: 12, seed: 2 } }),
+		setFracture("f", { object: "block", method: "voronoi", options: { count: 12, seed: 3 } }),
 		setBody(["block"], { kind: "active", velocity: [1, 0, 0], spin: [1, 2, 0] }),
 		addBondSet("b", { name: "Bonds", options: { on: "block/*", strength: "endless" }, changes: [], hidden: false }),
 	);
 	const at = await goOn(block, 12, block, 24);
 	const whole = await runShot(block, 24);
-	// It lands in between, which makes a little of rounding.
+	// It lands in between, where the order of contacts makes a little of rounding.
 	for (const id of whole.scene.ids.filter((one) => one.startsWith("f:")))
-		for (let k = 0; k < 3; k++) expect(Math.abs(at(id, 24)[k]! - whole.at(id, 24)[k]!)).toBeLessThan(0.005);
+		for (let k = 0; k < 3; k++) expect(Math.abs(at(id, 24)[k]! - whole.at(id, 24)[k]!)).toBeLessThan(0.001);
 });
 
 test("other bodies cannot go on, and it is said why; frames of another take hold as they are", async () => {
