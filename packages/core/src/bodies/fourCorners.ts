@@ -151,7 +151,7 @@ function canSlide(faces: readonly Face[], from: Face): boolean {
 /** By how much each corner of a face is to be drawn back from it, metres: 0 for those that stay, which are four where more can slide. */
 function depthsIn(hull: Mesh, { corners, normal }: Face, slides: (corner: number) => boolean): number[] {
 	if (corners.length <= 4) return corners.map(() => 0);
-	const outline = flatten(hull, corners, normal);
+	const outline = outlineOf(hull, corners, normal);
 	const fixed = corners.map((v) => !slides(v));
 	const stay = largestFour(outline, fixed);
 	return corners.map((_, k) => {
@@ -162,27 +162,24 @@ function depthsIn(hull: Mesh, { corners, normal }: Face, slides: (corner: number
 			stay.findIndex((s) => s > k),
 		);
 		const [a, b] = [stay.at(after - 1)!, stay[after]!];
-		return (SLOPE * beyond(outline, a, b, k)) / lengthOf(outline, a, b);
+		return SLOPE * distanceFrom(...([k, a, b].map((n) => tripleAt(hull.positions, corners[n]!)) as [Vec3, Vec3, Vec3]));
 	});
 }
 
-/** Corners of a face in its plane, 2 numbers each, metres. */
-function flatten({ positions: p }: Mesh, corners: readonly number[], normal: Vec3): Float64Array {
-	const first = tripleAt(p, corners[0]!);
-	const along = vec3.normalize(vec3.subtract(tripleAt(p, corners[1]!), first));
-	const across = vec3.cross(normal, along);
-	return Float64Array.from(
-		corners.flatMap((v) => {
-			const from = vec3.subtract(tripleAt(p, v), first);
-			return [vec3.dot(from, along), vec3.dot(from, across)];
-		}),
-	);
+/** Corners of a face as seen along the axis that it looks along most, 2 numbers each: areas keep their shares. */
+function outlineOf({ positions: p }: Mesh, corners: readonly number[], normal: Vec3): Float64Array {
+	const [x, y, z] = normal.map(Math.abs) as [number, number, number];
+	const axis = x > y && x > z ? 0 : y > z ? 1 : 2;
+	const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
+	const outline = new Float64Array(2 * corners.length);
+	for (let k = 0; k < corners.length; k++) {
+		outline[2 * k] = p[3 * corners[k]! + u]!;
+		outline[2 * k + 1] = p[3 * corners[k]! + v]!;
+	}
+	return outline;
 }
 
-const lengthOf = (o: Float64Array, a: number, b: number): number =>
-	Math.sqrt((o[2 * b]! - o[2 * a]!) ** 2 + (o[2 * b + 1]! - o[2 * a + 1]!) ** 2);
-
-/** Twice the area of the triangle of three corners, m². */
+/** Twice the area of the triangle of three corners. */
 const beyond = (o: Float64Array, a: number, b: number, c: number): number =>
 	Math.abs((o[2 * b]! - o[2 * a]!) * (o[2 * c + 1]! - o[2 * a + 1]!) - (o[2 * b + 1]! - o[2 * a + 1]!) * (o[2 * c]! - o[2 * a]!));
 
@@ -193,7 +190,7 @@ const beyond = (o: Float64Array, a: number, b: number, c: number): number =>
 function largestFour(outline: Float64Array, fixed: readonly boolean[]): readonly number[] {
 	const count = fixed.length;
 	/** More than any area. */
-	const whole = 16 * outline.reduce((sum, x) => sum + x * x, 0);
+	const whole = 16 * outline.reduce((sum, x) => sum + x * x, 1);
 	const worth = (k: number) => (fixed[k] ? whole : 0);
 	let best: readonly number[] = [0, 1, 2, 3];
 	let most = -1;
