@@ -12,8 +12,8 @@ const row = (count: number): Row => ({
 		// Half of them in 0.3 m³ at 0.42 of the room.
 		const radius = Math.cbrt((0.3 * 0.42 * 3) / (4 * Math.PI * (count / 2)));
 		let places = 0;
-		const pour = await milliseconds(() => {
-			const made = layOut(layoutById("volume")!, [cup], [radius], {
+		const pour = await milliseconds(async () => {
+			const made = await layOut(layoutById("volume")!, [cup], [radius], {
 				pattern: "poured",
 				brim: "over",
 				count,

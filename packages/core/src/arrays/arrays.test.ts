@@ -11,20 +11,20 @@ const make = (id: string, change: Record<string, number> = {}): Mesh => {
 };
 /** Of a box of 20 cm. */
 const ROOM = { bounds: { min: [-0.1, -0.1, -0.1], max: [0.1, 0.1, 0.1] }, reach: 0.1 * Math.sqrt(3) } as const;
-const place = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = [], sources = 1): Copies => {
-	const made = layOut(layoutById(layout)!, targets, Array(sources).fill(ROOM.reach), { seed: 3, ...options } as never);
+const place = async (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = [], sources = 1): Promise<Copies> => {
+	const made = await layOut(layoutById(layout)!, targets, Array(sources).fill(ROOM.reach), { seed: 3, ...options } as never);
 	if (!made.ok) throw new Error(made.problems[0]!.message);
 	return made.value;
 };
 const points = ({ position, count }: Copies) =>
 	Array.from({ length: count }, (_, i) => [...position.subarray(3 * i, 3 * i + 3)] as number[]);
-const problem = (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = []) => {
-	const made = layOut(layoutById(layout)!, targets, [ROOM.reach], options as never);
+const problem = async (layout: string, options: Record<string, unknown>, targets: readonly Mesh[] = []) => {
+	const made = await layOut(layoutById(layout)!, targets, [ROOM.reach], options as never);
 	return made.ok ? "" : made.problems[0]!.message;
 };
 
-test("a grid stands around its origin, layer on layer", () => {
-	const made = place("grid", { columns: 3, layers: 2, rows: 2, stepX: 0.5, stepY: 1, stepZ: 2 });
+test("a grid stands around its origin, layer on layer", async () => {
+	const made = await place("grid", { columns: 3, layers: 2, rows: 2, stepX: 0.5, stepY: 1, stepZ: 2 });
 	expect(made.count).toBe(12);
 	expect(points(made).slice(0, 3)).toEqual([
 		[-0.5, 0, -1],
@@ -34,26 +34,26 @@ test("a grid stands around its origin, layer on layer", () => {
 	expect(Math.max(...points(made).map((p) => p[1]!))).toBe(1);
 });
 
-test("a line repeats one move: links of a chain stand crosswise, a spiral comes back to its start", () => {
-	const chain = place("line", { count: 5, stepX: 0, stepY: -0.3, turnY: 90 });
+test("a line repeats one move: links of a chain stand crosswise, a spiral comes back to its start", async () => {
+	const chain = await place("line", { count: 5, stepX: 0, stepY: -0.3, turnY: 90 });
 	expect(points(chain)[4]).toEqual([0, expect.closeTo(-1.2, 12), 0]);
 	expect(rotate(Array.from(chain.rotation.subarray(4, 8)) as never, [1, 0, 0])[2]).toBeCloseTo(-1, 12);
-	const square = place("line", { count: 5, stepX: 1, turnY: 90 });
+	const square = await place("line", { count: 5, stepX: 1, turnY: 90 });
 	for (const k of [0, 1, 2]) expect(points(square)[4]![k]).toBeCloseTo(0, 12);
 });
 
-test("a ring closes, and every copy looks along it", () => {
-	const made = place("ring", { count: 8, radius: 2 });
+test("a ring closes, and every copy looks along it", async () => {
+	const made = await place("ring", { count: 8, radius: 2 });
 	for (const [x, , z] of points(made)) expect(Math.hypot(x!, z!)).toBeCloseTo(2, 12);
 	const gap = (a: number, b: number) => Math.hypot(...[0, 1, 2].map((k) => points(made)[a]![k]! - points(made)[b]![k]!));
 	expect(gap(7, 0)).toBeCloseTo(gap(0, 1), 12);
-	const half = place("ring", { count: 5, radius: 1, arc: 180, rise: 1 });
+	const half = await place("ring", { count: 5, radius: 1, arc: 180, rise: 1 });
 	expect(points(half)[4]!.map((v) => Number(v.toFixed(12)))).toEqual([-1, 1, -0]);
 });
 
-test("copies on a surface lie on it, keep their distance and are even by area", () => {
+test("copies on a surface lie on it, keep their distance and are even by area", async () => {
 	const slab = make("box", { width: 4, height: 0.2, depth: 2 });
-	const made = place("surface", { count: 300, room: 0.05, lift: 0.1, facing: "upright" }, [slab]);
+	const made = await place("surface", { count: 300, room: 0.05, lift: 0.1, facing: "upright" }, [slab]);
 	expect(made.count).toBe(300);
 	for (const [x, y, z] of points(made)) {
 		expect(y).toBeCloseTo(0.2, 6);
@@ -64,11 +64,11 @@ test("copies on a surface lie on it, keep their distance and are even by area", 
 	expect(near).toBe(false);
 	expect(points(made).filter(([x]) => x! > 0).length / 300).toBeCloseTo(0.5, 0.9);
 	// No more than there is room for.
-	expect(place("surface", { count: 300, room: 1, facing: "upright" }, [slab]).count).toBeLessThan(20);
+	expect((await place("surface", { count: 300, room: 1, facing: "upright" }, [slab])).count).toBeLessThan(20);
 });
 
-test("copies on a ball stand across its surface", () => {
-	const made = place("surface", { count: 50, lift: 0.1 }, [make("ball", { radius: 1, detail: 5 })]);
+test("copies on a ball stand across its surface", async () => {
+	const made = await place("surface", { count: 50, lift: 0.1 }, [make("ball", { radius: 1, detail: 5 })]);
 	points(made).forEach((p, i) => {
 		expect(Math.hypot(...(p as [number, number, number]))).toBeCloseTo(1.1, 2);
 		const up = rotate(Array.from(made.rotation.subarray(4 * i, 4 * i + 4)) as never, [0, 1, 0]);
@@ -76,17 +76,17 @@ test("copies on a ball stand across its surface", () => {
 	});
 });
 
-test("a vessel is filled from the bottom up to its brim, a solid as far as it goes", () => {
+test("a vessel is filled from the bottom up to its brim, a solid as far as it goes", async () => {
 	const cup = make("cup", { radius: 0.5, foot: 0.5, height: 1, wall: 0.05 });
-	const all = place("volume", { step: 0.1, count: 100_000 }, [cup]);
+	const all = await place("volume", { step: 0.1, count: 100_000 }, [cup]);
 	for (const [x, , z] of points(all)) expect(Math.hypot(x!, z!)).toBeLessThan(0.45);
 	expect(all.count).toBeGreaterThan(350);
-	expect(points(place("volume", { step: 0.1, count: 40 }, [cup])).every((p) => p[1]! < -0.35)).toBe(true);
-	const solid = place("volume", { room: "solid", step: 0.25, count: 1000 }, [make("box", { width: 1, height: 1, depth: 1 })]);
+	expect(points(await place("volume", { step: 0.1, count: 40 }, [cup])).every((p) => p[1]! < -0.35)).toBe(true);
+	const solid = await place("volume", { room: "solid", step: 0.25, count: 1000 }, [make("box", { width: 1, height: 1, depth: 1 })]);
 	expect(solid.count).toBe(64);
 	// What finds no place under the brim stands above the opening, as many as are asked for.
-	const under = place("volume", { step: 0.2, count: 500 }, [cup]).count;
-	const poured = place("volume", { step: 0.2, count: under + 37, brim: "over" }, [cup]);
+	const under = (await place("volume", { step: 0.2, count: 500 }, [cup])).count;
+	const poured = await place("volume", { step: 0.2, count: under + 37, brim: "over" }, [cup]);
 	expect(poured.count).toBe(under + 37);
 	const over = points(poured).slice(under);
 	expect(
@@ -100,16 +100,16 @@ test("a vessel is filled from the bottom up to its brim, a solid as far as it go
 					) && Math.hypot(p[0]!, p[2]!) < 0.5,
 		),
 	).toBe(true);
-	const strewn = place("volume", { pattern: "strewn", step: 0.2, count: 40 }, [cup]);
+	const strewn = await place("volume", { pattern: "strewn", step: 0.2, count: 40 }, [cup]);
 	expect(strewn.count).toBeGreaterThan(30);
 });
 
-test("jitter, turn, size and source vary every copy in its own way, and one more copy changes none of the others", () => {
-	fc.assert(
-		fc.property(fc.integer({ min: 1, max: 40 }), fc.integer({ min: 0, max: 999 }), (count, seed) => {
+test("jitter, turn, size and source vary every copy in its own way, and one more copy changes none of the others", async () => {
+	await fc.assert(
+		fc.asyncProperty(fc.integer({ min: 1, max: 40 }), fc.integer({ min: 0, max: 999 }), async (count, seed) => {
 			const options = { count, seed, jitter: 0.1, turn: 1, smallest: 0.5, largest: 2 };
-			const few = place("line", options, [], 3);
-			const more = place("line", { ...options, count: count + 1 }, [], 3);
+			const few = await place("line", options, [], 3);
+			const more = await place("line", { ...options, count: count + 1 }, [], 3);
 			expect([...more.scale.subarray(0, count)]).toEqual([...few.scale]);
 			expect([...more.position.subarray(0, 3 * count)]).toEqual([...few.position]);
 			for (let i = 0; i < count; i++) {
@@ -121,12 +121,12 @@ test("jitter, turn, size and source vary every copy in its own way, and one more
 		}),
 		{ numRuns: 30 },
 	);
-	expect([...place("line", { count: 5, mix: "turns" }, [], 3).source]).toEqual([0, 1, 2, 0, 1]);
+	expect([...(await place("line", { count: 5, mix: "turns" }, [], 3)).source]).toEqual([0, 1, 2, 0, 1]);
 });
 
-test("suggested settings make copies that stand clear of one another", () => {
+test("suggested settings make copies that stand clear of one another", async () => {
 	for (const layout of LAYOUTS.filter(({ id }) => ["grid", "line", "ring"].includes(id))) {
-		const made = place(layout.id, layoutOptions(layout, ROOM));
+		const made = await place(layout.id, layoutOptions(layout, ROOM));
 		const all = points(made);
 		all.forEach((p, i) => {
 			for (const q of all.slice(0, i)) expect(Math.max(...p.map((v, k) => Math.abs(v - q[k]!)))).toBeGreaterThan(0.19 / Math.SQRT2);
@@ -134,7 +134,7 @@ test("suggested settings make copies that stand clear of one another", () => {
 	}
 });
 
-test("what was suggested follows sizes, turns and counts; what was set by hand stays", () => {
+test("what was suggested follows sizes, turns and counts; what was set by hand stays", async () => {
 	const volume = layoutById("volume")!;
 	const begin = layoutOptions(volume, ROOM);
 	// Poured things lie any way round: a box needs its diagonal.
@@ -153,17 +153,17 @@ test("what was suggested follows sizes, turns and counts; what was set by hand s
 	expect(withSuggestions(volume, ROOM, { step: 0.3 }, { count: 9 })).toEqual({ count: 9 });
 });
 
-test("what cannot be laid out is said in a sentence", () => {
-	expect(problem("grid", { columns: 1000, rows: 1000 })).toMatch(/1,000,000 copies; up to 100,000/);
-	expect(problem("line", { count: 1e6 })).toMatch(/Copies must lie between 1 and 100,000/);
-	expect(problem("surface", {})).toMatch(/under “On”/);
-	expect(problem("volume", {}, [make("box")])).toMatch(/no hollow/);
-	expect(problem("volume", { step: 5 }, [make("cup")])).toMatch(/Not one copy fits/);
-	expect(problem("line", { smallest: 2, largest: 1 })).toMatch(/smallest size is larger/);
-	expect(problem("line", { nonsense: 1 })).toMatch(/no option “nonsense”/);
+test("what cannot be laid out is said in a sentence", async () => {
+	expect(await problem("grid", { columns: 1000, rows: 1000 })).toMatch(/1,000,000 copies; up to 100,000/);
+	expect(await problem("line", { count: 1e6 })).toMatch(/Copies must lie between 1 and 100,000/);
+	expect(await problem("surface", {})).toMatch(/under “On”/);
+	expect(await problem("volume", {}, [make("box")])).toMatch(/no hollow/);
+	expect(await problem("volume", { step: 5 }, [make("cup")])).toMatch(/Not one copy fits/);
+	expect(await problem("line", { smallest: 2, largest: 1 })).toMatch(/smallest size is larger/);
+	expect(await problem("line", { nonsense: 1 })).toMatch(/no option “nonsense”/);
 });
 
-test("the estimate of a fill: balls pack to about 0.6, cubes a little less, and narrow rooms take fewer", () => {
+test("the estimate of a fill: balls pack to about 0.6, cubes a little less, and narrow rooms take fewer", async () => {
 	const ball = { volume: volume(make("ball", { radius: 0.05, detail: 5 })), area: 4 * Math.PI * 0.05 ** 2 };
 	const wide = estimateFill(10, 10, [ball]);
 	expect(wide.packing).toBeCloseTo(0.6, 1);

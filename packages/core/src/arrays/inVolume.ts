@@ -1,4 +1,4 @@
-import { bad, good } from "../common";
+import { bad, good, type Progress, report } from "../common";
 import { cos, random, sin, type Vec3 } from "../maths";
 import { bounds, boundsSize, containment, hollowOf, type Mesh } from "../mesh";
 import { pour } from "./pour";
@@ -10,6 +10,8 @@ import { type Layout, makePlaces } from "./types";
 const AROUND = [0, 1, 2, 3, 4, 5, 6, 7].map((n) => [cos((n * Math.PI) / 4), sin((n * Math.PI) / 4)] as const);
 /** Tries for each copy before the room counts as full. */
 const TRIES = 40;
+/** Of which so many are made in one go. */
+const AT_ONCE = 512;
 
 /** Copies in the room of other objects: in a vessel's hollow, or in what a solid takes up. */
 export const inVolume: Layout = {
@@ -59,7 +61,7 @@ export const inVolume: Layout = {
 	// Any way round, as things lie that were tipped in.
 	begin: { pattern: "poured", turn: 1 },
 	suggest: (box) => ({ step: Number((Math.max(...boundsSize(box)) * 1.02).toPrecision(3)) }),
-	place({ targets, reachOf }, options) {
+	async place({ targets, reachOf }, options, progress) {
 		if (targets.length === 0) return bad("Choose what is filled under “In”.");
 		const { count, step, seed } = options as Record<string, number>;
 		const places = makePlaces();
@@ -75,7 +77,8 @@ export const inVolume: Layout = {
 				);
 			if (options.pattern === "poured") {
 				const before = made;
-				const poured = pour(room, (i) => reachOf(before + i), count! - before, seed! + n, options.brim === "over");
+				const share: Progress = { ...progress, onProgress: (part, what) => progress.onProgress?.((n + part) / targets.length, what) };
+				const poured = await pour(room, (i) => reachOf(before + i), count! - before, seed! + n, options.brim === "over", share);
 				for (const at of poured) places.add(at);
 				made += poured.length;
 				continue;
@@ -88,6 +91,7 @@ export const inVolume: Layout = {
 			const size = boundsSize(room);
 			if (options.pattern === "strewn") {
 				for (let i = 0; made < count! && i < count! * TRIES; i++) {
+					if (i % AT_ONCE === 0) await report(progress, (n + i / (count! * TRIES)) / targets.length, `${made.toLocaleString("en")} copies`);
 					const at = [0, 1, 2].map((axis) => room.min[axis]! + size[axis]! * random(seed!, i + n * 1_000_003, axis)) as unknown as Vec3;
 					if (!clear(at) || !fits(at)) continue;
 					places.add(at);

@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from "../common";
+import { bad, good, type Outcome, type Progress } from "../common";
 import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { type OptionValues, optionDefaults, optionProblem } from "../shot";
@@ -48,13 +48,19 @@ function suggested(layout: Layout, { bounds, reach }: CopyRoom, options: OptionV
 }
 
 /** Checks the options and places all copies. `reaches`: of each source, from its origin to its farthest point, metres. */
-export function layOut(layout: Layout, targets: readonly Mesh[], reaches: readonly number[], options: OptionValues): Outcome<Copies> {
+export async function layOut(
+	layout: Layout,
+	targets: readonly Mesh[],
+	reaches: readonly number[],
+	options: OptionValues,
+	progress: Progress = {},
+): Promise<Outcome<Copies>> {
 	const problem = optionProblem(layout, options);
 	if (problem) return bad(problem);
 	const all = { ...optionDefaults(layout), ...options };
 	if (Number(all.smallest) > Number(all.largest)) return bad("The smallest size is larger than the largest.");
 	const { scaleOf, sourceOf } = variety(reaches.length, all);
-	const places = layout.place({ targets, reachOf: (n) => reaches[sourceOf(n)]! * scaleOf(n) }, all);
+	const places = await layout.place({ targets, reachOf: (n) => reaches[sourceOf(n)]! * scaleOf(n) }, all, progress);
 	if (!places.ok) return places;
 	if (places.value.count > MOST_COPIES)
 		return bad(`These are ${places.value.count.toLocaleString("en")} copies; up to ${MOST_COPIES.toLocaleString("en")} can be made.`);

@@ -1,3 +1,4 @@
+import { type Progress, report } from "../common";
 import { random, type Vec3 } from "../maths";
 
 /** What is filled: a vessel's hollow, or what a solid takes up. */
@@ -19,6 +20,8 @@ const NEAR = [2, 2, 1, 1, 1, 1, 0.5, 0.5, 0.5, 0.5, 0.5, 0.25, 0.25, 0.25, 0.25,
 const MOST_TRIES = 120;
 /** Draws of randomness that a ball takes at most. */
 const DRAWS = MOST_TRIES + NEAR.length;
+/** Balls that are poured in one go, some 10 ms. */
+const AT_ONCE = 32;
 /** Balls by which one cell of the search may grow before what lies deep in it is forgotten. */
 const MOST_IN_CELL = 16;
 
@@ -28,13 +31,21 @@ const MOST_IN_CELL = 16;
  * instead of being tried). `radiusOf`: of the n-th ball, metres. Where the room is full, those that come later stand above its
  * opening if `over`, else there are fewer. The same numbers give the same places. Costs O(count).
  */
-export function pour(room: PourRoom, radiusOf: (n: number) => number, count: number, seed: number, over: boolean): Vec3[] {
+export async function pour(
+	room: PourRoom,
+	radiusOf: (n: number) => number,
+	count: number,
+	seed: number,
+	over: boolean,
+	progress: Progress = {},
+): Promise<Vec3[]> {
 	const freeAt = columnsOf(room, over);
 	const widest = Array.from({ length: count }, (_, n) => radiusOf(n)).reduce((most, radius) => Math.max(most, radius), 0);
 	const heap = makeHeap(widest);
 	const places: Vec3[] = [];
 	const side = [room.max[0] - room.min[0], room.max[2] - room.min[2]] as const;
 	for (let n = 0; n < count; n++) {
+		if (n % AT_ONCE === 0) await report(progress, n / count, `${n.toLocaleString("en")} of ${count.toLocaleString("en")} poured`);
 		const radius = radiusOf(n);
 		const draw = (k: number, axis: number) => random(seed, n * DRAWS + k, axis);
 		const restAt = (x: number, z: number): number | undefined => {

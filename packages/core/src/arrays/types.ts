@@ -1,4 +1,4 @@
-import type { Outcome } from "../common";
+import type { Outcome, Progress } from "../common";
 import type { Vec3 } from "../maths";
 import type { Bounds, Mesh } from "../mesh";
 import type { Described, OptionValues } from "../shot";
@@ -36,7 +36,7 @@ export interface Layout extends Described {
 	/** Settings that suit copies of which each takes this box about its origin. `options` are complete. */
 	readonly suggest: (box: Bounds, options: OptionValues) => OptionValues;
 	/** `options` are complete and within their limits: `layOut` has seen to it. */
-	readonly place: (input: LayoutInput, options: OptionValues) => Outcome<Places>;
+	readonly place: (input: LayoutInput, options: OptionValues, progress: Progress) => Outcome<Places> | Promise<Outcome<Places>>;
 }
 
 /** What an array is: places, and which source with what size stands at each. */

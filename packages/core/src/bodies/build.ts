@@ -151,7 +151,7 @@ async function objectBodies(workshop: Workshop, shot: Shot, object: Id, progress
 
 /** The copies of an array, or the pieces of every copy. */
 async function arrayBodies(workshop: Workshop, shot: Shot, object: Id, source: ArraySource, progress: Progress): Promise<MadeBodies> {
-	const array = await buildCopies(workshop, shot, object);
+	const array = await buildCopies(workshop, shot, object, progress);
 	if (!array.ok) return { bodies: [], problems: failed(array) };
 	const { copies, sources } = array.value;
 	const path = objectPath(shot, object);

@@ -1,6 +1,6 @@
 import { worldScale } from "../animation";
 import { type Copies, layOut, layoutById } from "../arrays";
-import { bad, good, type Outcome } from "../common";
+import { bad, good, type Outcome, type Progress } from "../common";
 import { type Mesh, reach, transformMesh } from "../mesh";
 import type { ArraySource, Id, Shot } from "../shot";
 import { poseIn } from "./pose";
@@ -13,7 +13,7 @@ interface BuiltArray {
 }
 
 /** Lays out the copies of an array object. */
-export async function buildCopies(workshop: Workshop, shot: Shot, object: Id): Promise<Outcome<BuiltArray>> {
+export async function buildCopies(workshop: Workshop, shot: Shot, object: Id, progress: Progress): Promise<Outcome<BuiltArray>> {
 	const item = shot.objects[object]!;
 	const source = item.source as ArraySource;
 	const layout = layoutById(source.layout);
@@ -34,11 +34,12 @@ export async function buildCopies(workshop: Workshop, shot: Shot, object: Id): P
 		if (!mesh.ok) return mesh;
 		targets.push(transformMesh(mesh.value, poseIn(shot, object, id)));
 	}
-	const made = layOut(
+	const made = await layOut(
 		layout,
 		targets,
 		sources.map(({ mesh }) => reach(mesh)),
 		source.options,
+		progress,
 	);
 	if (!made.ok) return bad(`“${item.name}”: ${made.problems[0]!.message}`);
 	const scale = worldScale(shot, object);
