@@ -228,7 +228,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "6 Run",
 		body: [
 			"Run simulates what is missing or out of date and stores every frame, so that any of them can be jumped to at once. Blue in the timeline is stored, ochre is out of date: it no longer follows from the shot.",
-			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. “Divided up to” does only those in 2, 4 or 8 parts in which something would cross more than its own thickness; how far is told while it runs. A run that is stopped goes on where it was, with the same result as in one go.",
+			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. “Divided up to” does only those in 2, 4 or 8 parts in which something, or an end of it that spins, would cross more than its own thickness; how far is told while it runs. A run that is stopped goes on where it was, with the same result as in one go.",
 			[
 				[
 					"Time scale",

@@ -91,7 +91,7 @@ export interface ShotSettings {
 	readonly lastFrame: number;
 	/** Simulation steps per second of the shot. */
 	readonly stepsPerSecond: number;
-	/** A step in which something would cross more than its own thickness is done in parts, at most so many; whole where absent. */
+	/** A step in which something, or an end of it that spins, would cross more than its own thickness is done in parts, at most so many; whole where absent. */
 	readonly mostParts?: number | undefined;
 	readonly solverIterations: number;
 	/** m/s² */

@@ -243,8 +243,9 @@ function partsOf(run: Run): number {
 	const dt = stepSeconds(scene);
 	let thicknesses = 0;
 	const note = (i: number) => {
-		const [x, y, z] = [after.velocity[3 * i]!, after.velocity[3 * i + 1]!, after.velocity[3 * i + 2]!];
-		if (scene.thickness[i]! > 0) thicknesses = Math.max(thicknesses, (Math.sqrt(x * x + y * y + z * z) * dt) / scene.thickness[i]!);
+		// Of its fastest point: the ends of what spins go farther than its middle.
+		const speed = lengthAt(after.velocity, i) + 0.5 * scene.size[i]! * lengthAt(after.spin, i);
+		if (scene.thickness[i]! > 0) thicknesses = Math.max(thicknesses, (speed * dt) / scene.thickness[i]!);
 	};
 	for (let i = 0; i < scene.count; i++) if (after.awake[i] === 1) note(i);
 	for (const i of keyedNow(run)) note(i);
@@ -484,15 +485,16 @@ function sweepFast(run: Run): void {
 	const fall = Math.abs(scene.gravity[1]!) * dt * dt;
 	for (let i = 0; i < scene.count; i++) {
 		if (before.awake[i] !== 1) continue;
-		const [x, y, z] = [before.velocity[3 * i]!, before.velocity[3 * i + 1]!, before.velocity[3 * i + 2]!];
-		const way = Math.sqrt(x * x + y * y + z * z) * dt;
+		const way = lengthAt(before.velocity, i) * dt;
 		engine.setSweep(i, way > SWEEP_SHARE * scene.thickness[i]! || way > 0.05 ? 1.1 * way + fall : 0);
 	}
 	for (const i of keyedNow(run)) {
-		const v = before.velocity;
-		engine.setSweep(i, 1.5 * Math.sqrt(v[3 * i]! ** 2 + v[3 * i + 1]! ** 2 + v[3 * i + 2]! ** 2) * dt + 0.01);
+		engine.setSweep(i, 1.5 * lengthAt(before.velocity, i) * dt + 0.01);
 	}
 }
+
+/** Of the i-th vector of 3 numbers. */
+const lengthAt = (of: ArrayLike<number>, i: number): number => Math.sqrt(of[3 * i]! ** 2 + of[3 * i + 1]! ** 2 + of[3 * i + 2]! ** 2);
 
 /** Blows make light things faster than what hits them, twice as fast at most; the rest is room. */
 const ROOM_FOR_BLOWS = 3;

@@ -88,7 +88,7 @@ export function RunBench() {
 				<NumberField
 					label="Divided up to"
 					unit="×"
-					help="Substeps in which something would cross more than its own thickness are done in 2, 4, 8 parts. 1: never; fast things are swept ahead all the same"
+					help="Substeps in which something, or an end of it that spins, would cross more than its own thickness are done in 2, 4, 8 parts. 1: never; fast things are swept ahead all the same"
 					whole
 					least={1}
 					most={16}
