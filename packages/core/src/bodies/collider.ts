@@ -1,9 +1,9 @@
 import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice, FullBodySettings } from "../shot";
-import { fromSolid, type Solids, scoped, toSolid } from "../solid";
+import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
 import { buriedDepth } from "./concavity";
-import { decompose, hullMesh } from "./decompose";
+import { decompose, hullSolid } from "./decompose";
 import { fourCorners } from "./fourCorners";
 
 /** What collides, in the frame of the body, metres. */
@@ -111,7 +111,7 @@ export function fitCollider(
 			const error = relative(convex.volume());
 			const depth = error > FIT_TOLERANCE ? buriedDepth(real, convex) : undefined;
 			return {
-				shape: { kind: "hulls", hulls: [fourCorners(fromSolid(convex))] },
+				shape: { kind: "hulls", hulls: [cornersOf(convex, mesh.positions)] },
 				choice: "hull",
 				error,
 				...(depth !== undefined && { depth }),
@@ -124,19 +124,26 @@ export function fitCollider(
 			const parts = shells(bare(mesh));
 			const hulls = parts.map((part) => keep(keep(toSolid(solids, part)).hull()));
 			const sum = hulls.reduce((all, hull) => all + hull.volume(), 0);
-			return { shape: { kind: "hulls", hulls: hulls.map((hull) => fourCorners(fromSolid(hull))) }, choice: "shells", error: relative(sum) };
+			return {
+				shape: { kind: "hulls", hulls: hulls.map((hull, k) => cornersOf(hull, parts[k]!.positions)) },
+				choice: "shells",
+				error: relative(sum),
+			};
 		});
 	}
 	function parts(): FittedCollider {
 		const hulls = decompose(solids, bare(mesh), limits);
 		return {
-			shape: { kind: "hulls", hulls: hulls.map((part) => fourCorners(hullMesh(solids, part.points))) },
+			shape: { kind: "hulls", hulls: hulls.map(({ points }) => scoped((keep) => cornersOf(keep(hullSolid(solids, points)), points))) },
 			choice: "parts",
 			error: relative(hulls.reduce((sum, part) => sum + part.volume, 0)),
 			depth: hulls.reduce((most, part) => Math.max(most, part.depth), 0),
 		};
 	}
 }
+
+/** What collides of a hull; all points of what is so thin that it has none: the engine then takes a box. */
+const cornersOf = (hull: Manifold, points: Float32Array): Float32Array => (hull.isEmpty() ? points : fourCorners(fromSolid(hull)));
 
 /** The collider of the same thing in another size. */
 export function scaleCollider({ shape, depth, ...rest }: FittedCollider, scale: number): FittedCollider {

@@ -1,5 +1,5 @@
 import { bounds, boundsSize, type Mesh } from "../mesh";
-import { fromSolid, type Manifold, type Solids, scoped, toSolid } from "../solid";
+import { type Manifold, type Solids, toSolid } from "../solid";
 import type { PartsOptions } from "./collider";
 import { buriedDepth } from "./concavity";
 
@@ -74,8 +74,8 @@ const FINEST = 0.01;
 const FINEST_OF_THIN = 0.04;
 
 /** The corners of a hull without those that lie no farther than this from what is left, metres. */
-function fewerPoints({ Manifold }: Solids, points: Float32Array, finest: number): Float32Array {
-	const hull = Manifold.hull(tripled(points));
+function fewerPoints(solids: Solids, points: Float32Array, finest: number): Float32Array {
+	const hull = hullSolid(solids, points);
 	const simpler = hull.simplify(finest);
 	const made = simpler.isEmpty() ? points : compactPoints(simpler);
 	for (const solid of [hull, simpler]) solid.delete();
@@ -141,16 +141,15 @@ function hullOf({ Manifold }: Solids, real: Manifold | undefined, ...lists: read
 	return made;
 }
 
-/** The hull of some points (3 numbers each) as a mesh. */
-export const hullMesh = ({ Manifold }: Solids, points: Float32Array): Mesh =>
-	scoped((keep) => fromSolid(keep(Manifold.hull(tripled(points)))));
+/** The hull of some points, 3 numbers each. */
+export const hullSolid = ({ Manifold }: Solids, points: Float32Array): Manifold => Manifold.hull(tripled(points));
 
 /** The points of the two halves of a convex hull, cut across an axis; undefined where it cannot be cut. */
-export function halveHull({ Manifold }: Solids, points: Float32Array, axis: 0 | 1 | 2): readonly Float32Array[] | undefined {
+export function halveHull(solids: Solids, points: Float32Array, axis: 0 | 1 | 2): readonly Float32Array[] | undefined {
 	const box = bounds({ positions: points });
 	const normal: [number, number, number] = [0, 0, 0];
 	normal[axis] = 1;
-	const whole = Manifold.hull(tripled(points));
+	const whole = hullSolid(solids, points);
 	const halves = whole.splitByPlane(normal, (box.min[axis]! + box.max[axis]!) / 2);
 	const made = halves.some((half) => half.isEmpty()) ? undefined : halves.map(compactPoints);
 	for (const solid of [whole, ...halves]) solid.delete();
