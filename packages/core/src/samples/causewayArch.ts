@@ -9,8 +9,7 @@ export const causewayArch: Sample = {
 	shot: { ...emptyShot("Causeway arch"), note: "Masonry read out of a picture" },
 	pictures: { [BRICKS]: "bricks.png" },
 	commands: [
-		// Joints are thinner than what a falling stone crosses in a substep.
-		setSettings({ lastFrame: 96, solverIterations: 6, mostParts: 4 }),
+		setSettings({ lastFrame: 96, solverIterations: 6 }),
 		addObject({ id: "shore", name: "Shore", source: { kind: "shape", shape: "ground", parameters: {} }, material: "sand" }),
 		setBody(["shore"], { kind: "passive" }),
 		addObject({
