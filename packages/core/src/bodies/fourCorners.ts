@@ -16,7 +16,8 @@ import { diagonal, edgeTable, type Mesh, nextCorner } from "../mesh";
  * `hull`: closed and convex. Returns 3 numbers per corner, metres.
  */
 export function fourCorners(hull: Mesh): Float32Array {
-	const faces = facesOf(hull);
+	const near = FLAT * diagonal(hull);
+	const faces = facesOf(hull, near);
 	if (!faces.some(({ corners }) => corners.length > 4)) return hull.positions;
 	const around = new Map<number, Face[]>();
 	for (const face of faces) for (const v of face.corners) around.set(v, [...(around.get(v) ?? []), face]);
@@ -29,7 +30,6 @@ export function fourCorners(hull: Mesh): Float32Array {
 	const points = hull.positions.slice();
 	/** By corner that would leave the hull at the end of its edge: the corner there. */
 	const gone = new Map<number, number>();
-	const near = FLAT * diagonal(hull);
 	for (const [v, planes] of drawn) {
 		if (planes.length !== 3 || planes.every(({ by }) => by === 0)) continue;
 		const place = meet(planes);
@@ -70,11 +70,10 @@ interface Drawn {
 	readonly by: number;
 }
 
-/** The flat faces of a hull with their corners; what lies in the middle of an edge is none. */
-function facesOf(hull: Mesh): Face[] {
+/** The flat faces of a hull with their corners; what lies in the middle of an edge is none. `near`: metres that count as none. */
+function facesOf(hull: Mesh, near: number): Face[] {
 	const { positions: p, triangles: t } = hull;
 	const count = t.length / 3;
-	const near = FLAT * diagonal(hull);
 	const corner = (h: number) => tripleAt(p, t[h]!);
 	const crosses = Array.from({ length: count }, (_, f) =>
 		vec3.cross(vec3.subtract(corner(3 * f + 1), corner(3 * f)), vec3.subtract(corner(3 * f + 2), corner(3 * f))),

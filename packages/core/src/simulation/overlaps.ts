@@ -72,11 +72,13 @@ function breaksOf(run: FrameStore, count: number): (a: number, b: number) => num
 	const frames = new Map<number, number>();
 	for (const { events } of run.chunks)
 		events.kind.forEach((kind, e) => {
-			const [a, b] = [events.a[e]!, events.b[e]!];
-			if (isBreak(kind)) frames.set(Math.min(a, b) * count + Math.max(a, b), events.frame[e]!);
+			if (isBreak(kind)) frames.set(pairKey(events.a[e]!, events.b[e]!, count), events.frame[e]!);
 		});
-	return (a, b) => frames.get(Math.min(a, b) * count + Math.max(a, b)) ?? Number.POSITIVE_INFINITY;
+	return (a, b) => frames.get(pairKey(a, b, count)) ?? Number.POSITIVE_INFINITY;
 }
+
+/** A number for two of `count` bodies, whichever comes first. */
+const pairKey = (a: number, b: number, count: number): number => Math.min(a, b) * count + Math.max(a, b);
 
 export interface OverlapFinder {
 	readonly find: () => Overlap[];
@@ -118,10 +120,9 @@ export async function makeOverlapFinder(
 /** Whether two bodies do not push each other anyway: they are bonded, or joined by a connector that says so. */
 function makeTied({ bonds, joints, count }: SimScene): (a: number, b: number) => boolean {
 	const pairs = new Set<number>();
-	const key = (a: number, b: number) => Math.min(a, b) * count + Math.max(a, b);
-	for (let k = 0; k < bonds.count; k++) pairs.add(key(bonds.a[k]!, bonds.b[k]!));
-	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") pairs.add(key(a, b));
-	return (a, b) => pairs.has(key(a, b));
+	for (let k = 0; k < bonds.count; k++) pairs.add(pairKey(bonds.a[k]!, bonds.b[k]!, count));
+	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") pairs.add(pairKey(a, b, count));
+	return (a, b) => pairs.has(pairKey(a, b, count));
 }
 
 /** Metres that two bodies may overlap without being called so. */
