@@ -222,16 +222,16 @@ function press(bond: i32): void {
 }
 
 /**
- * Goes on from where listed bodies have come to, whose motions have been filled in: what is slow comes to rest there, what is fast or
- * pulled at by a bond under more than this share of its strength goes on.
+ * Goes on from where listed bodies have come to, whose motions have been filled in: what moves or is pulled at by a bond under more than
+ * this share of its strength goes on. `calms`: what is slow comes to rest there.
  */
-export function resume(list: usize, count: i32, share: f32): void {
+export function resume(list: usize, count: i32, share: f32, calms: bool): void {
 	for (let z = 0; z < count; z++) {
 		const body = listed(list, z);
 		store<u8>(marks + body, MOVED);
 		const m = motions + MOTION * body;
 		const b = bodies + BODY * body;
-		if (!isFast(v128.load(m, 48), v128.load(m, 64), v128.load(m, 80), load<f64>(b, 16), load<f64>(b, 24)))
+		if (calms && !isFast(v128.load(m, 48), v128.load(m, 64), v128.load(m, 80), load<f64>(b, 16), load<f64>(b, 24)))
 			for (let d = 0; d < 48; d += 8) store<f64>(m + d, 0, 48);
 		place(body);
 		const end = load<i32>(bondStarts + ((<usize>body + 1) << 2));
@@ -271,7 +271,7 @@ export function resume(list: usize, count: i32, share: f32): void {
 }
 
 /**
- * Lets what has become slow come to rest in the midst of a step, as `resume` does when one begins. Adds what has moved since to the list;
+ * Lets what has become slow come to rest in the midst of a step, as `resume` may when one begins. Adds what has moved since to the list;
  * returns its length.
  */
 export function calmDown(list: usize, count: i32, share: f32): i32 {
@@ -280,7 +280,7 @@ export function calmDown(list: usize, count: i32, share: f32): i32 {
 		if ((load<u8>(marks + body) & MOVED) === 0) enlist(list, count++, body);
 	}
 	letGo();
-	resume(list, count, share);
+	resume(list, count, share, true);
 	return count;
 }
 

@@ -19,7 +19,7 @@ export const breakwaterStrike: Sample = {
 	id: "breakwater-strike",
 	shot: { ...emptyShot("Breakwater strike"), note: "A buoy on its chain meets a block that is bonded to the ground" },
 	commands: [
-		setSettings({ lastFrame: 120, solverIterations: 8 }),
+		setSettings({ lastFrame: 120, stepsPerSecond: 240 }),
 		addObject({ id: "foreshore", name: "Foreshore", source: { kind: "shape", shape: "ground", parameters: {} }, material: "sand" }),
 		setBody(["foreshore"], { kind: "passive" }),
 		addObject({
@@ -40,7 +40,7 @@ export const breakwaterStrike: Sample = {
 				foot: "touching",
 				uneven: 0.3,
 				grain: 0.5,
-				seed: 3,
+				seed: 6,
 				// What comes off small comes off as rubble.
 				dust: 0.265,
 				dustAfter: 0.25,

@@ -11,6 +11,8 @@ export interface Checkpoint {
 	readonly frame: number;
 	/** Steps done since the first frame. */
 	readonly step: number;
+	/** How many of the last part of the last one make it up. */
+	readonly parts: number;
 	/** 1 per body, see `Held`. */
 	readonly held: Uint8Array;
 	/** 1 per body: 1 = fell out of the scene. */
@@ -28,8 +30,8 @@ export interface Checkpoint {
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x394b524d; // "MRK9"
-const HEADER = 10;
+const MAGIC = 0x414b524d; // "MRKA"
+const HEADER = 13;
 
 /** Bytes a body has in each array, in their order in the file. */
 const STRIDES = {
@@ -52,14 +54,17 @@ const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
 /** Of the bonds: bytes per bond, and per body where there are any bonds. */
 const BOND_BYTES = 1 + 8 + 8;
 const BONDED_BYTES = 5 * 48 + 1;
+const PRESSED_BYTES = 16;
 
 /**
  * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
- * joints), muted pairs, grace, the arrays by body, those of the bonds, of the joints, the engine.
+ * joints, pressed pairs, ringing bodies, parts), muted pairs, grace, ringing, the arrays by body, those of the bonds, pressed pairs with what
+ * they hold, the arrays of the joints, the engine.
  */
 export function encodeCheckpoint({
 	frame,
 	step,
+	parts,
 	held,
 	lost,
 	born,
@@ -85,13 +90,15 @@ export function encodeCheckpoint({
 		takenTick: taken.tick,
 		takenPose: taken.pose,
 	};
-	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.search, bonds.settled];
-	const words = HEADER + muted.length + bonds.grace.length;
+	const pressed = Float64Array.from([...bonds.pressed].flat());
+	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.search, bonds.settled, pressed];
+	const words = HEADER + muted.length + bonds.grace.length + bonds.ringing.length;
 	const bytes = new Uint8Array(
 		4 * words +
 			BYTES_A_BODY * held.length +
 			BOND_BYTES * bonds.state.length +
 			BONDED_BYTES * bonds.settled.length +
+			PRESSED_BYTES * bonds.pressed.size +
 			joints.broken.length +
 			engine.length,
 	);
@@ -107,8 +114,11 @@ export function encodeCheckpoint({
 		bonds.settled.length,
 		bonds.grace.length,
 		joints.broken.length,
+		bonds.pressed.size,
+		bonds.ringing.length,
+		parts,
 	];
-	[...header, ...muted, ...bonds.grace].forEach((value, i) => {
+	[...header, ...muted, ...bonds.grace, ...bonds.ringing].forEach((value, i) => {
 		view.setInt32(4 * i, value, true);
 	});
 	let at = 4 * words;
@@ -125,8 +135,10 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	const number = (i: number) => view.getInt32(4 * i, true);
 	const [frame, step, bodies, mutedCount, engineSize] = [number(1), number(2), number(3), number(4), number(5)];
 	const [bondCount, bonded, graceCount, jointCount] = [number(6), number(7), number(8), number(9)];
-	const words = HEADER + mutedCount + graceCount;
-	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + BOND_BYTES * bondCount + BONDED_BYTES * bonded + jointCount + engineSize)
+	const [pressedCount, ringingCount] = [number(10), number(11)];
+	const words = HEADER + mutedCount + graceCount + ringingCount;
+	const ofBonds = BOND_BYTES * bondCount + BONDED_BYTES * bonded + PRESSED_BYTES * pressedCount;
+	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + ofBonds + jointCount + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	let at = 4 * words;
 	const take = (length: number): Uint8Array<ArrayBuffer> => {
@@ -139,6 +151,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	return {
 		frame,
 		step,
+		parts: number(12),
 		muted: Int32Array.from({ length: mutedCount }, (_, i) => number(HEADER + i)),
 		held: parts.held,
 		lost: parts.lost,
@@ -158,8 +171,14 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			search: doubles(6 * bonded),
 			settled: take(bonded),
 			grace: Array.from({ length: graceCount }, (_, i) => number(HEADER + mutedCount + i)),
+			ringing: Array.from({ length: ringingCount }, (_, i) => number(HEADER + mutedCount + graceCount + i)),
+			pressed: pairsOf(doubles(2 * pressedCount)),
 		},
 		joints: { broken: take(jointCount) },
 		engine: take(engineSize),
 	};
 }
+
+/** Numbers two by two: keys and what they stand for. */
+const pairsOf = (flat: Float64Array): Map<number, number> =>
+	new Map(Array.from({ length: flat.length / 2 }, (_, k) => [flat[2 * k]!, flat[2 * k + 1]!]));

@@ -1,4 +1,4 @@
-import { type Vec3, vec3 } from "../maths";
+import { compose, fromAxisAngle, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import type { BodyState, Engine } from "./engine";
 import { centreOfMass } from "./pushes";
 import type { SimScene } from "./scene";
@@ -39,4 +39,26 @@ export function solve3(a: readonly number[], b: Vec3): Vec3 {
 		vec3.dot(columns[0], vec3.cross(b, columns[2])) / det,
 		vec3.dot(columns[0], vec3.cross(columns[1], b)) / det,
 	];
+}
+
+/** A small motion as one: along (m, or m/s), and about a centre (rad, or rad/s). */
+export interface RigidMotion {
+	readonly along: Vec3;
+	readonly about: Vec3;
+	readonly centre: Vec3;
+}
+
+interface Pose {
+	readonly translation: Vec3;
+	readonly rotation: Quat;
+}
+
+/** Where such a motion brings what has this pose. */
+export function movedPose({ translation, rotation }: Pose, { along, about, centre }: RigidMotion): Pose {
+	const angle = vec3.length(about);
+	const turn = fromAxisAngle(angle > 0 ? vec3.scale(about, 1 / angle) : [0, 1, 0], angle);
+	return {
+		translation: vec3.add(vec3.add(centre, along), rotate(turn, vec3.subtract(translation, centre))),
+		rotation: compose(turn, rotation),
+	};
 }

@@ -1,6 +1,16 @@
 import { buildBodies } from "../../bodies";
 import { type Chunk, EventKind, encodeChunk, isBreak } from "../../cache";
-import { addBondSet, type BondSet, type Command, type OptionValue, setBody, setFracture, setSettings } from "../../shot";
+import {
+	addBondSet,
+	type BondSet,
+	type Command,
+	edit,
+	type OptionValue,
+	type ShotSettings,
+	setBody,
+	setFracture,
+	setSettings,
+} from "../../shot";
 import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../../testing";
 import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, overlapsAt, rapierEngine, simulate } from "..";
 
@@ -102,12 +112,12 @@ const wall = (mass: number, speed: number, lastFrame: number, radius = 0.4, away
 		setSettings({ lastFrame }),
 	);
 
-test("300 kg at 15 m/s make a hole in a wall of bricks, keep more than half of their speed, and the foot holds", async () => {
+test("300 kg at 15 m/s make a hole in a wall of bricks, keep about half of their speed, and the foot holds", async () => {
 	const run = await runShot(wall(300, 15, 12));
 	const broke = breaksOf(run);
 	const speed = run.speed("ball", 6)[2];
-	expect(speed).toBeGreaterThan(7);
-	expect(speed).toBeLessThan(11);
+	expect(speed).toBeGreaterThan(5.5);
+	expect(speed).toBeLessThan(9.5);
 	expect(broke.length).toBeGreaterThan(60);
 	const loose = run.scene.ids.filter(
 		(id) => id.startsWith("wall") && run.at(id, 12).some((v, k) => Math.abs(v - run.at(id, 1)[k]!) > 0.02),
@@ -121,7 +131,7 @@ test.each([0.26, 0.3, 0.34, 0.38, 0.42])("it makes that hole wherever a step end
 	// 0.125 m a step: at some of these distances the engine sees the wall coming, and the blow falls in the next step only.
 	const run = await runShot(wall(300, 15, 6, 0.4, away));
 	expect(breaksOf(run).length).toBeGreaterThan(40);
-	expect(run.speed("ball", 6)[2]).toBeGreaterThan(7);
+	expect(run.speed("ball", 6)[2]).toBeGreaterThan(5.5);
 });
 
 test("5 kg at 3 m/s break nothing and bounce", async () => {
@@ -197,7 +207,7 @@ test("damage: a second blow of the same strength finishes what the first began",
 				setBody(["post"], { kind: "active", density: 2400 }),
 				shape("base", "box", { width: 0.3, height: 1, depth: 0.2 }, [0, 0.5, 0]),
 				setBody(["base"], { kind: "passive" }),
-				bonds({ ...given(0.14, 1), by: "near", foot: "touching", yields: 0.2 }),
+				bonds({ ...given(0.2, 1), by: "near", foot: "touching", yields: 0.2 }),
 				...Array.from({ length: count }, (_, n) => shape(`ball${n}`, "ball", { radius: 0.06, detail: 3 }, [n === 0 ? -1 : 4, 1.13, 0])),
 				...Array.from({ length: count }, (_, n) => setBody([`ball${n}`], { kind: "active", mass: 1, velocity: [n === 0 ? 9 : -9, 0, 0] })),
 				setSettings({ gravity: [0, 0, 0], lastFrame: 40 }),
@@ -223,8 +233,11 @@ test("bonds that rot over frames let go by their own weight when they are weak e
 	expect(breaksOf(run)).toMatchObject([{ frame: 22 }]);
 });
 
-test("a run that goes on from a checkpoint in the middle of a collapse gives the same bytes", async () => {
-	const shot = wall(300, 8, 48);
+test.each([
+	["the middle of a collapse", 0.2, {}],
+	["the midst of a blow", 7.6, { gravity: [0, 0, 0] }],
+] as const)("a run that goes on from a checkpoint in %s gives the same bytes", async (_, away, settings) => {
+	const shot = edit(wall(300, 8, 48, 0.4, away), setSettings(settings as Partial<ShotSettings>)).shot;
 	const workshop = await makeTestWorkshop();
 	const built = await buildBodies(workshop, shot);
 	const scene = await makeScene(workshop, shot, built.bodies);
@@ -236,6 +249,8 @@ test("a run that goes on from a checkpoint in the middle of a collapse gives the
 			checkpoint ??= at;
 		},
 	});
+	// 24 frames of 5 steps, and the wall is struck in the last of them or long before.
+	expect(checkpoint!.bonds.pressed.size > 0).toBe(away > 1);
 	const again: Chunk[] = [];
 	await simulate(scene, rapierEngine, {
 		from: decodeCheckpoint(encodeCheckpoint(checkpoint!)),

@@ -15,6 +15,9 @@ export function bindGroups(scene: SimScene, engine: Engine, bonded: Bonded): voi
 
 export function makeBonded(scene: SimScene, state: BondState): Bonded {
 	const { net, part, wholes } = atFirstFrame(scene);
+	const thickness = bodiesWithBonds(scene)
+		.map((i) => scene.thickness[i]!)
+		.sort((a, b) => a - b);
 	return {
 		net,
 		state,
@@ -23,6 +26,8 @@ export function makeBonded(scene: SimScene, state: BondState): Bonded {
 		lattice: makeLattice(net, scene.bonds, scene.mass, (i) => scene.kind[i] === Kind.Active, wholes, stepSeconds(scene)),
 		left: new Float64Array(scene.bonds.count).fill(1),
 		disturbed: true,
+		thickness: thickness[thickness.length >> 1] ?? 0,
+		bent: new Uint8Array(scene.count),
 		struck: new Uint8Array(scene.count),
 	};
 }

@@ -1,4 +1,4 @@
-import { compose, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { centreOfMass } from "../pushes";
 import type { BondNet } from "./bondNet";
 import type { Running } from "./state";
@@ -25,6 +25,16 @@ export function frameOf({ scene, before }: Pick<Running, "scene" | "before">, ne
 		spin: still ? vec3.ZERO : tripleAt(before.spin, body),
 	};
 }
+
+/** Of a group that something holds, which is where it was at the first frame, however it is bent. */
+export const standingFrame = (net: BondNet, body: number): GroupFrame => ({
+	turn: IDENTITY,
+	back: IDENTITY,
+	now: tripleAt(net.centre, body),
+	origin: tripleAt(net.centre, body),
+	velocity: vec3.ZERO,
+	spin: vec3.ZERO,
+});
 
 export const toFrame = ({ back, now, origin }: GroupFrame, place: Vec3): Vec3 => vec3.add(origin, rotate(back, vec3.subtract(place, now)));
 export const fromFrame = ({ turn, now, origin }: GroupFrame, place: Vec3): Vec3 =>

@@ -57,7 +57,7 @@ function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12 } = {}) {
 	return { memory, of, u, v, moved, w: u.map((value, d) => value + DAMPING * v[d]!) };
 }
 const goOn = ({ memory, moved }: ReturnType<typeof laidOut>, share = 0.1): void =>
-	memory.kernel.resume(memory.moved.byteOffset, moved, share);
+	memory.kernel.resume(memory.moved.byteOffset, moved, share, true);
 
 /** Force and moment of every bond on its two bodies, in plain numbers. */
 function forces(w: Float64Array): Float64Array {
@@ -190,7 +190,7 @@ test("what was pulled at from rest is among what has moved when a step goes on",
 	v[30] = 20;
 	memory.kernel.begin(STEP, DAMPING);
 	expect(fillMotions(memory, EVERYBODY, u, v)).toBe(1);
-	memory.kernel.resume(memory.moved.byteOffset, 1, 0.1);
+	memory.kernel.resume(memory.moved.byteOffset, 1, 0.1, true);
 	memory.kernel.pull();
 	memory.kernel.move();
 	const reached = Array.from(memory.nodes.subarray(0, memory.kernel.reachedCount()));

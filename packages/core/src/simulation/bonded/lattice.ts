@@ -1,17 +1,13 @@
 import type { Bonds } from "../../bonds";
 import type { Vec3 } from "../../maths";
+import { heldBy, makeContacts, meet, type Pressed, type StrikePoint, type Striker } from "./blowContacts";
 import type { BondedPart, BondNet } from "./bondNet";
 import {
 	BREAK,
 	fillMotions,
 	type LatticeMemory,
-	MOTION,
-	MOTION_SPEED,
 	makeLatticeMemory,
-	NODE_FORCE,
-	NODE_MOMENT,
 	type Nodes,
-	nodeAt,
 	peakOfLane,
 	Role,
 	setStrength,
@@ -37,31 +33,6 @@ import {
 export const BOND_WHOLE = 0;
 export const BOND_BROKEN = 1;
 
-/** What strikes: a body or a group of them, in the axes of what it strikes. */
-export interface Striker {
-	/** kg; infinite for what goes by its keys. */
-	readonly mass: number;
-	/** kg m², mean. */
-	readonly inertia: number;
-	readonly centre: Vec3;
-	/** m/s and rad/s, against what it strikes; changed by the blow. */
-	readonly velocity: Float64Array;
-	readonly spin: Float64Array;
-}
-
-/** Where a striker meets a bonded body. */
-export interface StrikePoint {
-	readonly striker: number;
-	readonly body: number;
-	/** In the axes of what is struck. */
-	readonly place: Vec3;
-	/** Unit, into the body. */
-	readonly normal: Vec3;
-	/** Metres before the step. */
-	readonly gap: number;
-	readonly friction: number;
-}
-
 export interface Blow {
 	readonly lattice: Lattice;
 	readonly net: BondNet;
@@ -81,6 +52,7 @@ export interface Blow {
 	readonly v: Float64Array;
 	readonly strikers: readonly Striker[];
 	readonly points: readonly StrikePoint[];
+	readonly pressed: Pressed;
 }
 
 /** What a blow did. */
@@ -88,6 +60,8 @@ export interface Struck {
 	readonly broke: readonly Break[];
 	/** Highest use of any bond's strength. */
 	readonly highest: number;
+	/** What its contacts hold at the end. */
+	readonly holds: Pressed;
 }
 
 /** What broke in it, as bonds and why. */
@@ -101,7 +75,7 @@ export const BreakMode = { Tension: 0, Shear: 1, Compression: 2 } as const;
 export type BreakMode = (typeof BreakMode)[keyof typeof BreakMode];
 
 /** Small steps in a step. More than the most are not taken: then springs are softer, and little bodies heavier. */
-const LEAST_STEPS = 16;
+const LEAST_STEPS = 4;
 const MOST_STEPS = 160;
 /** Of critical, at the highest frequency. */
 const DAMPING = 0.2;
@@ -111,8 +85,6 @@ const SAFETY = 0.9;
 const LIMIT = SAFETY * 2 * (Math.sqrt(1 + DAMPING * DAMPING) - DAMPING);
 /** Translation and turning act on each other: room in the estimate of the highest frequency. */
 const COUPLING = 1.5;
-/** Of critical, in a blow's contact. */
-const CONTACT_DAMPING = 0.3;
 
 /**
  * Waves that load bonds by less than this share of their strength are not followed, nor are their remains kept for long: a wave at
@@ -128,13 +100,14 @@ const USUAL_STRENGTH = 1e6;
 export interface Lattice extends Nodes {
 	/** 5 per bond, N/m and N m: along the normal, across it, bending about both axes, twisting. */
 	readonly stiffness: Float64Array;
-	/** 1 per body: small steps in a step. */
-	readonly steps: Int32Array;
+	/** 1 per body: the highest frequency of its part that is followed, rad/s. */
+	readonly highest: Float64Array;
 	readonly moves: (body: number) => boolean;
 	/** Whether any bond begins to yield before it breaks. */
 	readonly wears: boolean;
-	/** Simulated seconds of the step that is being done. */
+	/** Simulated seconds of the step that is being done, and since the first frame when it begins. */
 	dt: number;
+	now: number;
 	/** Made when the first blow falls. */
 	memory: LatticeMemory | undefined;
 }
@@ -151,7 +124,7 @@ export function makeLattice(
 	const [count, m] = [net.of.length, bonds.count];
 	const lattice: Lattice = {
 		stiffness: Float64Array.from(net.stiffness, (value, c) => value * net.young[Math.floor(c / 5)]!),
-		steps: new Int32Array(count),
+		highest: new Float64Array(count),
 		mass: Float64Array.from(mass),
 		inertia: Float64Array.from(net.inertia),
 		stirs: new Float64Array(count).fill(Number.POSITIVE_INFINITY),
@@ -159,6 +132,7 @@ export function makeLattice(
 		moves,
 		wears: bonds.yields.some((share) => share < 1),
 		dt,
+		now: 0,
 		memory: undefined,
 	};
 	for (const whole of wholes) planPart(lattice, net, bonds, whole, moves);
@@ -178,9 +152,9 @@ export function makeLattice(
 	return lattice;
 }
 
-/** How many small steps a part needs, how stiff its bonds are then, and which masses they can bear. */
+/** Which frequencies of a part are followed, how stiff its bonds are then, and which masses they can bear. */
 function planPart(
-	{ stiffness, steps, mass, inertia, dt }: Lattice,
+	{ stiffness, highest, mass, inertia, dt }: Lattice,
 	{ arms }: BondNet,
 	{ a, b }: Bonds,
 	{ members, list }: BondedPart,
@@ -202,13 +176,11 @@ function planPart(
 	}
 	const frequency = members.map((i) => Math.sqrt(2 * COUPLING * Math.max(along.get(i)! / mass[i]!, about.get(i)! / inertia[i]!)));
 	const usual = frequency.sort((x, y) => x - y)[Math.floor(0.8 * (members.length - 1))]!;
-	const wanted = (usual * dt) / LIMIT;
-	const stiffening = wanted > MOST_STEPS ? (MOST_STEPS / wanted) ** 2 : 1;
-	const taken = Math.max(LEAST_STEPS, Math.min(MOST_STEPS, Math.ceil(wanted)));
-	const highest = (LIMIT * taken) / dt;
-	const least = (2 * COUPLING * stiffening) / (highest * highest);
+	const followed = Math.min(usual, (LIMIT * MOST_STEPS) / dt);
+	const stiffening = (followed / usual) ** 2;
+	const least = (2 * COUPLING * stiffening) / (followed * followed);
 	for (const i of members) {
-		steps[i] = taken;
+		highest[i] = followed;
 		mass[i] = Math.max(mass[i]!, least * along.get(i)!);
 		inertia[i] = Math.max(inertia[i]!, least * about.get(i)!);
 	}
@@ -229,17 +201,19 @@ export function strike(blow: Blow): Struck {
 	lattice.memory ??= makeLatticeMemory(net, bonds, lattice.stiffness, blow.left, lattice, (i) => !lattice.moves(i));
 	const { memory } = lattice;
 	const { kernel, roles } = memory;
-	const steps = lattice.steps[members[0]!]!;
+	const highest = lattice.highest[members[0]!]!;
+	const steps = Math.max(LEAST_STEPS, Math.ceil((highest * lattice.dt) / LIMIT - 1e-9));
 	const h = lattice.dt / steps;
-	// Of the highest frequency that these steps can follow.
-	const highest = LIMIT / h;
+	// Counted from the first frame, so that it does not matter how short the steps of the simulation are.
+	const begun = Math.round(lattice.now / h);
+	const calms = (step: number): boolean => blow.anchored && (begun + step) % CALM_EVERY === 0;
 	memory.state.set(state);
 	for (const i of members) roles[i] = Role.Member;
 	kernel.begin(h, (2 * DAMPING) / highest);
 	let moved = fillMotions(memory, members, u, v);
-	kernel.resume(memory.moved.byteOffset, moved, STIRS_FROM);
+	kernel.resume(memory.moved.byteOffset, moved, STIRS_FROM, calms(0));
 	const stirStruck = (): void => {
-		for (const { body } of blow.points) kernel.stir(body);
+		for (const { body } of blow.points) if (body >= 0) kernel.stir(body);
 	};
 	const notePeaks = (): void => {
 		for (let z = 0; lattice.wears && z < kernel.quadCount(); z++) {
@@ -248,17 +222,16 @@ export function strike(blow: Blow): Struck {
 		}
 	};
 	stirStruck();
-	const contacts = blow.points.map((point) => contactOf(blow, point));
-	steady(contacts, blow.strikers, lattice.mass, lattice.inertia, h);
+	const contacts = makeContacts(blow.points, blow.strikers, net, lattice.stiffness, lattice, blow.pressed, h);
 	let count = 0;
 	for (let step = 0; step < steps; step++) {
-		if (blow.anchored && step > 0 && step % CALM_EVERY === 0) {
+		if (step > 0 && calms(step)) {
 			notePeaks();
 			moved = kernel.calmDown(memory.moved.byteOffset, moved, STIRS_FROM);
 			stirStruck();
 		}
 		count = kernel.pull();
-		for (const contact of contacts) meet(contact, blow.strikers[contact.striker]!, memory, h);
+		for (const contact of contacts) meet(contact, blow.strikers, memory, h);
 		kernel.move();
 	}
 	const broke = Array.from({ length: count }, (_, c) => ({
@@ -272,115 +245,5 @@ export function strike(blow: Blow): Struck {
 	takeMotions(memory, memory.nodes, kernel.reachedCount(), u, v);
 	kernel.end(memory.moved.byteOffset, moved);
 	for (const i of members) roles[i] = Role.None;
-	return { broke, highest: kernel.highestUse() };
-}
-
-interface Contact {
-	readonly striker: number;
-	readonly node: number;
-	/** From the body's centre, and from the striker's. */
-	readonly arm: Vec3;
-	readonly reach: Vec3;
-	readonly normal: Vec3;
-	stiffness: number;
-	damping: number;
-	readonly friction: number;
-	gap: number;
-}
-
-/** As stiff as what it strikes, shared by the points of the pair. */
-function contactOf({ lattice, net, strikers, points }: Blow, point: StrikePoint): Contact {
-	const { body, striker, place } = point;
-	const { centre } = strikers[striker]!;
-	let sum = 0;
-	for (const k of net.of[body]!) sum += lattice.stiffness[5 * k]!;
-	const shares = points.filter((other) => other.body === body && other.striker === striker).length;
-	const c = net.centre;
-	return {
-		striker,
-		node: body,
-		arm: [place[0] - c[3 * body]!, place[1] - c[3 * body + 1]!, place[2] - c[3 * body + 2]!],
-		reach: [place[0] - centre[0], place[1] - centre[1], place[2] - centre[2]],
-		normal: point.normal,
-		stiffness: (0.5 * sum) / Math.max(1, net.of[body]!.length) / shares,
-		damping: 0,
-		friction: point.friction,
-		gap: Math.max(point.gap, 0),
-	};
-}
-
-/** Share of the limit of stability that the contacts of one body take together. */
-const STEADY = 0.25;
-
-/**
- * Makes contacts so soft that the small step can follow them, however light what strikes is and however many there are,
- * and damps them in proportion, so that the same holds for their damping.
- */
-function steady(
-	contacts: readonly Contact[],
-	strikers: readonly Striker[],
-	nodeMass: ArrayLike<number>,
-	nodeInertia: ArrayLike<number>,
-	h: number,
-): void {
-	// How lightly each end gives way at its contact, and the squared frequency of all contacts of a body together.
-	const ofStriker = new Float64Array(strikers.length);
-	const ofNode = new Float64Array(nodeMass.length);
-	const light = contacts.map(({ striker, node, arm, reach, stiffness }) => {
-		const { mass, inertia } = strikers[striker]!;
-		const one = mass === Number.POSITIVE_INFINITY ? 0 : 1 / mass + squared(reach) / inertia;
-		const other = 1 / nodeMass[node]! + squared(arm) / nodeInertia[node]!;
-		ofStriker[striker]! += stiffness * one;
-		ofNode[node]! += stiffness * other;
-		return one + other;
-	});
-	const limit = (4 * STEADY) / (h * h);
-	for (const contact of contacts)
-		contact.stiffness *= Math.min(1, limit / (2 * ofStriker[contact.striker]!), limit / (2 * ofNode[contact.node]!));
-	ofStriker.fill(0);
-	ofNode.fill(0);
-	for (const [k, { striker, node, stiffness }] of contacts.entries()) {
-		ofStriker[striker]! += stiffness * light[k]!;
-		ofNode[node]! += stiffness * light[k]!;
-	}
-	for (const contact of contacts)
-		contact.damping =
-			(2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(ofStriker[contact.striker]!, ofNode[contact.node]!, 1e-30));
-}
-
-const squared = ([x, y, z]: Vec3): number => x * x + y * y + z * z;
-
-/** One contact over one small step: the force on the body, and its other half on the striker. */
-function meet(contact: Contact, striker: Striker, memory: LatticeMemory, h: number): void {
-	const { node, arm: r, reach: s, normal: n } = contact;
-	const { motion: v, f32: f } = memory;
-	const o = MOTION * node + MOTION_SPEED;
-	const { velocity: sv, spin: sw } = striker;
-	const rx = v[o]! + v[o + 4]! * r[2] - v[o + 5]! * r[1] - (sv[0]! + sw[1]! * s[2] - sw[2]! * s[1]);
-	const ry = v[o + 1]! + v[o + 5]! * r[0] - v[o + 3]! * r[2] - (sv[1]! + sw[2]! * s[0] - sw[0]! * s[2]);
-	const rz = v[o + 2]! + v[o + 3]! * r[1] - v[o + 4]! * r[0] - (sv[2]! + sw[0]! * s[1] - sw[1]! * s[0]);
-	const parting = rx * n[0] + ry * n[1] + rz * n[2];
-	contact.gap += h * parting;
-	if (contact.gap >= 0) return;
-	const push = Math.max(0, -contact.stiffness * contact.gap - contact.damping * parting);
-	if (push === 0) return;
-	const [tx, ty, tz] = [rx - parting * n[0], ry - parting * n[1], rz - parting * n[2]];
-	const slip = Math.sqrt(tx * tx + ty * ty + tz * tz);
-	const rub = slip > 0 ? Math.min(contact.friction * push, contact.damping * slip) / slip : 0;
-	const [fx, fy, fz] = [push * n[0] - rub * tx, push * n[1] - rub * ty, push * n[2] - rub * tz];
-	const at = nodeAt(memory, node);
-	f[at + NODE_FORCE]! += fx;
-	f[at + NODE_FORCE + 1]! += fy;
-	f[at + NODE_FORCE + 2]! += fz;
-	f[at + NODE_MOMENT]! += r[1] * fz - r[2] * fy;
-	f[at + NODE_MOMENT + 1]! += r[2] * fx - r[0] * fz;
-	f[at + NODE_MOMENT + 2]! += r[0] * fy - r[1] * fx;
-	if (striker.mass === Number.POSITIVE_INFINITY) return;
-	const [im, ii] = [h / striker.mass, h / striker.inertia];
-	sv[0]! -= im * fx;
-	sv[1]! -= im * fy;
-	sv[2]! -= im * fz;
-	sw[0]! -= ii * (s[1] * fz - s[2] * fy);
-	sw[1]! -= ii * (s[2] * fx - s[0] * fz);
-	sw[2]! -= ii * (s[0] * fy - s[1] * fx);
+	return { broke, highest: kernel.highestUse(), holds: heldBy(contacts) };
 }

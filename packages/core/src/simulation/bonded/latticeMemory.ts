@@ -44,7 +44,7 @@ export interface Nodes {
 interface Kernel {
 	setUp(table: number, friction: number): void;
 	begin(smallStep: number, damping: number): void;
-	resume(list: number, count: number, share: number): void;
+	resume(list: number, count: number, share: number, calms: boolean): void;
 	calmDown(list: number, count: number, share: number): number;
 	stir(body: number): void;
 	pull(): number;

@@ -2,10 +2,11 @@ import { rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { type ContactLoad, contactLoads } from "../contactLoads";
 import { addInertia, solve3 } from "../rigid";
 import type { SimScene } from "../scene";
+import { forgetBent, shiftOf, unbend } from "./bent";
 import { useOfStrength } from "./bondNet";
 import { balance, stressOf } from "./equilibrium";
 import { atFirstFrame } from "./firstFrame";
-import { frameOf } from "./groupFrame";
+import { frameOf, type GroupFrame, standingFrame } from "./groupFrame";
 import { BOND_BROKEN, type Break, BreakMode } from "./lattice";
 import { holdingBonds, isTied, partsOf } from "./parts";
 import { gather, spread } from "./sixes";
@@ -58,7 +59,10 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
 			if (list.length === 0) break;
-			const load = loadOf(run, bonded, members, anchored, contacts, pushed);
+			const frame = anchored
+				? standingFrame(bonded.net, members[0]!)
+				: frameOf({ scene, before: run.after }, bonded.net, members[0]!, true);
+			const load = loadOf(run, bonded, members, anchored, frame, contacts, pushed);
 			if (!needsLook(state, members, load)) break;
 			spread(load, members, state.load);
 			const u = gather(state.bent, members);
@@ -76,7 +80,13 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 			broke.push(...over.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })));
 			for (const body of members) state.settled[body] = Look.Due;
 			const parts = partsOf(scene, bonded, members);
-			if (parts.length > 1 || parts[0]!.anchored !== anchored) engine.regroup(parts);
+			if (parts.length > 1 || parts[0]!.anchored !== anchored) {
+				const off = parts.flatMap((part) => (part.anchored ? [] : part.bodies));
+				const shifted = parts.map((part) => (part.anchored ? part : { ...part, shift: shiftOf(run, bonded, frame, part.bodies, state.u) }));
+				unbend(run, bonded, off);
+				engine.regroup(shifted);
+				forgetBent(bonded, off);
+			}
 			const rest = parts.find((part) => part.anchored) ?? [...parts].sort((x, y) => y.bodies.length - x.bodies.length)[0]!;
 			members = rest.bodies;
 			anchored = rest.anchored;
@@ -154,12 +164,12 @@ function loadOf(
 	bonded: Bonded,
 	members: readonly number[],
 	anchored: boolean,
+	frame: GroupFrame,
 	contacts: ReadonlyMap<number, ContactLoad>,
 	pushed: ReadonlyMap<number, Vec3>,
 ): Float64Array {
-	const { scene, after } = run;
+	const { scene } = run;
 	const { net } = bonded;
-	const frame = frameOf({ scene, before: after }, net, members[0]!, true);
 	const load = new Float64Array(6 * members.length);
 	const weight = Array.from({ length: scene.gravity.length / 3 }, (_, world) => rotate(frame.back, tripleAt(scene.gravity, world)));
 	for (let z = 0; z < members.length; z++) {

@@ -1,6 +1,7 @@
 import { frameOfTick, type Ticks } from "../../shot";
 import type { Running as OfStep } from "../running";
 import type { SimScene } from "../scene";
+import type { Pressed } from "./blowContacts";
 import type { BondNet } from "./bondNet";
 import { type Break, type Lattice, weakenBond } from "./lattice";
 import type { Structures } from "./structures";
@@ -28,6 +29,10 @@ export interface BondState {
 	readonly settled: Uint8Array;
 	/** Bonds that broke, and the step until which what they tied does not push each other: 2 per bond. */
 	grace: number[];
+	/** What contacts of blows hold that are not over. */
+	pressed: Pressed;
+	/** A body of each group in which waves of a blow still load some bond highly. */
+	ringing: number[];
 }
 
 /** Whether the slow loads of a body's group are to be looked at; from `PutOff` on they should have been, for one frame and more. */
@@ -46,6 +51,8 @@ export function makeBondState(scene: SimScene): BondState {
 		search: new Float64Array(6 * n),
 		settled: new Uint8Array(n),
 		grace: [],
+		pressed: new Map(),
+		ringing: [],
 	};
 }
 
@@ -60,6 +67,8 @@ export const copyBondState = (from: BondState): BondState => ({
 	search: from.search.slice(),
 	settled: from.settled.slice(),
 	grace: [...from.grace],
+	pressed: new Map(from.pressed),
+	ringing: [...from.ringing],
 });
 
 /** What it takes to find out who hangs together. */
@@ -78,6 +87,10 @@ export interface Bonded extends Whereabouts {
 	readonly lattice: Lattice;
 	/** Whether `left` may be out of date: a blow has fallen, or it was never looked at. */
 	disturbed: boolean;
+	/** Of what is bonded, the middle one, m. */
+	readonly thickness: number;
+	/** 1 per body: whether the engine has it where a blow has bent it. */
+	readonly bent: Uint8Array;
 	/** 1 per body: whether its group has been struck in this frame. */
 	readonly struck: Uint8Array;
 }

@@ -7,7 +7,16 @@ import { addCollider, describeBody, describeColliders, quaternionAt, typicalLeng
 import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
-import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
+import {
+	type BodyState,
+	type ContactPoint,
+	type Contacts,
+	type Engine,
+	type EngineFactory,
+	makeBodyState,
+	type Overlap,
+	type Touch,
+} from "./types";
 
 /**
  * The physics library, which nothing outside of this folder knows. Always the SIMD build: its results differ from the plain builds, and
@@ -33,6 +42,9 @@ const contactFrequency = ({ settings }: SimScene): number => (settings.stepsPerS
 /**
  * The library pushes overlaps apart at up to ten of its lengths a second, which squirts pieces out of a block that lands:
  * 25 m/s out of a fall at 3. With a shorter length it is gentler; the tolerances are given in metres, so they stay.
+ *
+ * It also looks for the contact of two bodies anew only when they have moved by a twentieth of its length against each other, and keeps
+ * what it has found and been told until then. Heaps rest no better where that is a tenth of what it is here.
  */
 const CORRECTION = 0.25;
 /** The library holds velocities to so many of its lengths a second: things of 5 mm could be no faster than 3 m/s. */
@@ -73,29 +85,39 @@ function setLength(world: RAPIER.World, length: number, unit: number): void {
 }
 
 function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engine {
-	const { carriers, owner, joints, library } = decodeSnapshot(scene, snapshot);
+	const { carriers, owner, joints, hushed, library } = decodeSnapshot(scene, snapshot);
 	const world = RAPIER.World.restoreSnapshot(library);
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
 	world.integrationParameters.contact_natural_frequency = contactFrequency(scene);
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
-	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor });
+	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor }, hushed);
 }
 
+/** Numbers that a snapshot begins with, 4 bytes each. */
+const SNAPSHOT_HEADER = 4;
+
 /**
- * Little-endian: bytes of the carriers, number of colliders, number of joints; the carriers; for each collider its handle
- * (f64); whose it is (i32 each); the joints' handles (f64 each); the library's own bytes.
+ * Little-endian: bytes of the carriers, number of colliders, number of joints, number of hushed bodies; the carriers; for each collider
+ * its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the hushed bodies (i32 each); the library's own bytes.
  */
-function encodeSnapshot(carriers: Carriers, owner: ReadonlyMap<number, number>, joints: Float64Array, library: Uint8Array): Uint8Array {
+function encodeSnapshot(
+	carriers: Carriers,
+	owner: ReadonlyMap<number, number>,
+	joints: Float64Array,
+	hushed: readonly number[],
+	library: Uint8Array,
+): Uint8Array {
 	const own = encodeCarriers(carriers);
-	const bytes = new Uint8Array(12 + own.length + 12 * owner.size + 8 * joints.length + library.length);
+	const header = 4 * SNAPSHOT_HEADER;
+	const bytes = new Uint8Array(header + own.length + 12 * owner.size + 8 * joints.length + 4 * hushed.length + library.length);
 	const view = new DataView(bytes.buffer);
-	[own.length, owner.size, joints.length].forEach((value, i) => {
+	[own.length, owner.size, joints.length, hushed.length].forEach((value, i) => {
 		view.setUint32(4 * i, value, true);
 	});
-	bytes.set(own, 12);
-	let at = 12 + own.length;
+	bytes.set(own, header);
+	let at = header + own.length;
 	[...owner].forEach(([handle, body], k) => {
 		view.setFloat64(at + 8 * k, handle, true);
 		view.setInt32(at + 8 * owner.size + 4 * k, body, true);
@@ -104,19 +126,32 @@ function encodeSnapshot(carriers: Carriers, owner: ReadonlyMap<number, number>, 
 	joints.forEach((handle, k) => {
 		view.setFloat64(at + 8 * k, handle, true);
 	});
-	bytes.set(library, at + 8 * joints.length);
+	at += 8 * joints.length;
+	hushed.forEach((body, k) => {
+		view.setInt32(at + 4 * k, body, true);
+	});
+	bytes.set(library, at + 4 * hushed.length);
 	return bytes;
 }
 
 function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	const [length, size, jointCount] = [0, 4, 8].map((at) => view.getUint32(at, true)) as [number, number, number];
-	let at = 12 + length;
+	const [length, size, jointCount, hushedCount] = [0, 4, 8, 12].map((at) => view.getUint32(at, true)) as [number, number, number, number];
+	const header = 4 * SNAPSHOT_HEADER;
+	let at = header + length;
 	const owner = new Map<number, number>();
 	for (let k = 0; k < size; k++) owner.set(view.getFloat64(at + 8 * k, true), view.getInt32(at + 8 * size + 4 * k, true));
 	at += 12 * size;
 	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
-	return { carriers: decodeCarriers(scene, bytes.slice(12, 12 + length)), owner, joints, library: bytes.slice(at + 8 * jointCount) };
+	at += 8 * jointCount;
+	const hushed = Array.from({ length: hushedCount }, (_, k) => view.getInt32(at + 4 * k, true));
+	return {
+		carriers: decodeCarriers(scene, bytes.slice(header, header + length)),
+		owner,
+		joints,
+		hushed,
+		library: bytes.slice(at + 4 * hushedCount),
+	};
 }
 
 /** Carriers of a world in scene order, in which they are created and handles keep them; and the colliders of each body. */
@@ -146,6 +181,7 @@ function adapt(
 	carriers: Carriers,
 	bodyOf: Map<number, number>,
 	joints: JointTable,
+	wasHushed: readonly number[] = [],
 ): Engine {
 	const { bodies, colliders } = tables(world, scene.count, bodyOf);
 	const carrier = carriers.of;
@@ -154,7 +190,7 @@ function adapt(
 	/** By record of states: carriers (1 per carrier) that stand still, and that it has the places of. */
 	const standing = new Map<BodyState, Uint8Array>();
 	/** Carriers of groups, in order. */
-	let groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
+	let groups = groupsOf(carriers);
 	/** Bodies of groups are asked through their carrier. */
 	const bodyAt = (i: number) => bodies[carrier[i]!]!;
 	const isFirst = (i: number) => carriers.members[carrier[i]!]![0] === i;
@@ -188,6 +224,32 @@ function adapt(
 	};
 	/** Where bodies that move alone were before the step. */
 	let alone = memory;
+	/** Contact points of two colliders, and whose they are. */
+	const eachPoint = (one: RAPIER.Collider, i: number, other: RAPIER.Collider, j: number, visit: (point: ContactPoint) => void) => {
+		world.contactPair(one, other, (manifold, flipped) => {
+			const n = manifold.normal();
+			const normal = vec3.scale([n.x, n.y, n.z], flipped ? -1 : 1);
+			for (let k = 0; k < manifold.numContacts(); k++) {
+				const ends = [manifold.localContactPoint1(k), manifold.localContactPoint2(k)];
+				const [here, there] = flipped ? [ends[1], ends[0]] : ends;
+				if (!here || !there) continue;
+				const place = beforeStep(one, i, here);
+				// What the library tells may be the distance of an earlier step.
+				const distance = vec3.dot(normal, vec3.subtract(beforeStep(other, j, there), place));
+				visit({ place, normal, distance, impulse: manifold.contactImpulse(k) });
+			}
+		});
+	};
+	/** Where the first of two approaches the other one fastest; `velocity`: of it against the other. */
+	const fastest = (one: RAPIER.Collider, i: number, other: RAPIER.Collider, j: number, velocity: (place: Vec3) => RAPIER.Vector3) => {
+		let best: Touch | undefined;
+		eachPoint(one, i, other, j, ({ place, normal, distance }) => {
+			const { x, y, z } = velocity(place);
+			const approach = vec3.dot([x, y, z], normal);
+			if (!best || approach > best.approach) best = { approach, distance };
+		});
+		return best;
+	};
 	const centreNow = (i: number) => {
 		const { translation, rotation } = seatOf(carriers, i);
 		const onCarrier = vec3.add(translation, rotate(rotation, [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!]));
@@ -205,23 +267,24 @@ function adapt(
 	const holdsStillWith = (i: number, other: number): boolean => carriers.anchored[carrier[i]!] === 1 && carrier[i] === carrier[other];
 	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. */
 	let asked = new Set<number>();
+	/**
+	 * Bodies of pairs that were muted in the last step: where it need not ask, the library keeps with a contact that it should not push,
+	 * see `CORRECTION`. So these are asked about once more.
+	 */
+	let hushed = new Set<number>(wasHushed);
 	const silence = () => {
-		const silent = new Set<number>();
-		for (const key of muted) {
-			silent.add(Math.floor(key / scene.count));
-			silent.add(key % scene.count);
-		}
+		const silent = new Set([...mutedBodies(), ...hushed]);
 		for (const [i, list] of ties) if (list.some((n) => carriers.anchored[carrier[endBeside(scene, n, i)]!] === 1)) silent.add(i);
 		for (const i of asked) if (!silent.has(i)) setHooks(i, RAPIER.ActiveHooks.NONE);
 		for (const i of silent) if (!asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		asked = silent;
 	};
+	const mutedBodies = () => new Set([...muted].flatMap((key) => [Math.floor(key / scene.count), key % scene.count]));
 	const setHooks = (i: number, hooks: RAPIER.ActiveHooks) => {
 		for (const collider of colliders[i]!) collider.setActiveHooks(hooks);
 	};
 	// A snapshot holds what was asked when it was taken.
 	for (let i = 0; i < scene.count; i++) setHooks(i, RAPIER.ActiveHooks.NONE);
-	silence();
 	const drain = () => {
 		contacts.count = 0;
 		// An exception in here would be swallowed by the library: nothing in it throws.
@@ -233,7 +296,9 @@ function adapt(
 		count: scene.count,
 		contacts,
 		step() {
+			silence();
 			world.step(queue, asked.size > 0 ? hooks : undefined);
+			hushed = mutedBodies();
 			drain();
 		},
 		setStep(seconds) {
@@ -282,6 +347,10 @@ function adapt(
 			}
 			for (const c of groups) {
 				if (stands(c, movesByItself(bodies[c]!))) continue;
+				if (carriers.anchored[c] === 1) {
+					for (const i of carriers.members[c]!) readBody(bodies[standsOn(carriers, i)]!, into, i, vector, quaternion);
+					continue;
+				}
 				readBody(bodies[c]!, groupState, c, vector, quaternion);
 				for (const i of carriers.members[c]!) readMember(scene, carriers, groupState, c, into, i);
 			}
@@ -332,37 +401,34 @@ function adapt(
 			const changed = regroup({ scene, world, bodies, colliders, bodyOf, carriers, held }, list);
 			for (const known of standing.values()) for (const c of changed) known[c] = 0;
 			// Colliders of what has changed may be new.
-			for (const i of asked) if (changed.has(carrier[i]!)) asked.delete(i);
+			for (const i of asked)
+				if (changed.has(carrier[i]!)) {
+					setHooks(i, RAPIER.ActiveHooks.NONE);
+					asked.delete(i);
+				}
 			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
-			groups = carriers.members.flatMap((_, c) => (isGroup(carriers, c) ? [c] : []));
+			groups = groupsOf(carriers);
 			for (const { bodies: members } of list) {
 				const c = carrier[members[0]!]!;
 				readBody(bodies[c]!, memory, c, vector, quaternion);
 			}
 			// Some colliders stand where the step had brought them, others where it began: whoever asks how far apart they are.
 			world.propagateModifiedBodyPositionsToColliders();
-			silence();
+		},
+		bend(list, poseOf) {
+			for (const i of list) {
+				const body = bodies[standsOn(carriers, i)]!;
+				setPose(body, poseOf(i));
+				for (const record of standing.keys()) readPlace(body, record, i, vector, quaternion);
+			}
+			if (list.length > 0) world.propagateModifiedBodyPositionsToColliders();
 		},
 		contactsWith(i, matters, visit) {
 			for (const collider of colliders[i]!)
 				world.contactPairsWith(collider, (other) => {
 					const body = bodyOf.get(other.handle)!;
 					if (!matters(body)) return;
-					world.contactPair(collider, other, (manifold, flipped) => {
-						const n = manifold.normal();
-						const sign = flipped ? -1 : 1;
-						for (let k = 0; k < manifold.numContacts(); k++) {
-							const local = flipped ? manifold.localContactPoint2(k) : manifold.localContactPoint1(k);
-							if (!local) continue;
-							const place = beforeStep(collider, i, local);
-							visit(body, {
-								place,
-								normal: [sign * n.x, sign * n.y, sign * n.z],
-								distance: manifold.contactDist(k),
-								impulse: manifold.contactImpulse(k),
-							});
-						}
-					});
+					eachPoint(collider, i, other, body, (point) => visit(body, point));
 				});
 		},
 		addImpulse(i, [x, y, z], [px, py, pz]) {
@@ -412,7 +478,7 @@ function adapt(
 				world.contactPairsWith(collider, (other) => {
 					const h = bodyOf.get(other.handle)!;
 					if (held[h] !== Held.Waits && carriers.anchored[carrier[h]!] !== 1) return;
-					const touch = nearest(world, collider, other, (point) => bodyAt(i).velocityAtPoint(point));
+					const touch = fastest(collider, i, other, h, ([x, y, z]) => bodyAt(i).velocityAtPoint({ x, y, z }));
 					const known = found.get(h);
 					if (touch && (!known || touch.approach > known.approach)) found.set(h, touch);
 				});
@@ -422,9 +488,9 @@ function adapt(
 			let best: Touch | undefined;
 			for (const one of colliders[a]!)
 				for (const other of colliders[b]!) {
-					const touch = nearest(world, one, other, (point) => {
-						const va = pointVelocity(before, scene, a, point);
-						const vb = pointVelocity(before, scene, b, point);
+					const touch = fastest(one, a, other, b, (place) => {
+						const va = pointVelocity(before, scene, a, place);
+						const vb = pointVelocity(before, scene, b, place);
 						return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
 					});
 					if (touch && (!best || touch.approach > best.approach)) best = touch;
@@ -442,7 +508,6 @@ function adapt(
 		mute(pairs) {
 			muted.clear();
 			for (const [a, b] of pairs) muted.add(pairKey(a, b));
-			silence();
 		},
 		separation(a, b, reach) {
 			let least: number | undefined;
@@ -487,7 +552,7 @@ function adapt(
 				bodies[i]!.setEnabled(true);
 			}
 		},
-		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, world.takeSnapshot()),
+		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, [...hushed], world.takeSnapshot()),
 		dispose() {
 			queue.free();
 			world.free();
@@ -502,6 +567,12 @@ const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 };
 const endBeside = ({ joints }: SimScene, n: number, i: number): number => (joints[n]!.a === i ? joints[n]!.b : joints[n]!.a);
 
 const isGroup = (carriers: Carriers, c: number): boolean => carriers.members[c]!.length > 0 && !isAlone(carriers, carriers.members[c]![0]!);
+
+function groupsOf(carriers: Carriers): number[] {
+	const groups: number[] = [];
+	for (let c = 0; c < carriers.members.length; c++) if (isGroup(carriers, c)) groups.push(c);
+	return groups;
+}
 
 /** The velocity of a carrier's centre of mass that gives the centre of one of its bodies this velocity. */
 function carrierVelocity(body: RAPIER.RigidBody, centre: RAPIER.Vector3, velocity: Float32Array, spin: Float32Array, i: number) {
@@ -587,11 +658,11 @@ function writeBody(body: RAPIER.RigidBody, from: BodyState, i: number): void {
 }
 
 /** Velocity of the material point of a body at a place in the world, from remembered state. */
-function pointVelocity(state: BodyState, scene: SimScene, i: number, point: RAPIER.Vector): RAPIER.Vector3 {
+function pointVelocity(state: BodyState, scene: SimScene, i: number, [x, y, z]: Vec3): RAPIER.Vector3 {
 	const c = rotated(state.rotation, i, scene.centre);
-	const rx = point.x - state.position[3 * i]! - c.x;
-	const ry = point.y - state.position[3 * i + 1]! - c.y;
-	const rz = point.z - state.position[3 * i + 2]! - c.z;
+	const rx = x - state.position[3 * i]! - c.x;
+	const ry = y - state.position[3 * i + 1]! - c.y;
+	const rz = z - state.position[3 * i + 2]! - c.z;
 	const wx = state.spin[3 * i]!;
 	const wy = state.spin[3 * i + 1]!;
 	const wz = state.spin[3 * i + 2]!;
@@ -609,36 +680,6 @@ function rotated(q: Float32Array, i: number, v: Float64Array): RAPIER.Vector3 {
 	const ty = 2 * (z * vx - x * vz);
 	const tz = 2 * (x * vy - y * vx);
 	return { x: vx + w * tx + y * tz - z * ty, y: vy + w * ty + z * tx - x * tz, z: vz + w * tz + x * ty - y * tx };
-}
-
-/** The fastest approach among the contact points of two colliders. `velocity`: of the first against the second. */
-function nearest(
-	world: RAPIER.World,
-	one: RAPIER.Collider,
-	other: RAPIER.Collider,
-	velocity: (point: RAPIER.Vector) => RAPIER.Vector,
-): Touch | undefined {
-	let best: Touch | undefined;
-	world.contactPair(one, other, (manifold, flipped) => {
-		const n = manifold.normal();
-		const sign = flipped ? -1 : 1;
-		for (let k = 0; k < manifold.numContacts(); k++) {
-			const local = flipped ? manifold.localContactPoint2(k) : manifold.localContactPoint1(k);
-			if (!local) continue;
-			const point = toWorld(one, local);
-			const v = velocity(point);
-			const approach = sign * (v.x * n.x + v.y * n.y + v.z * n.z);
-			if (!best || approach > best.approach) best = { approach, distance: manifold.contactDist(k) };
-		}
-	});
-	return best;
-}
-
-function toWorld(collider: RAPIER.Collider, local: RAPIER.Vector): RAPIER.Vector3 {
-	const q = collider.rotation();
-	const t = collider.translation();
-	const r = rotated(Float32Array.of(q.x, q.y, q.z, q.w), 0, Float64Array.of(local.x, local.y, local.z));
-	return { x: r.x + t.x, y: r.y + t.y, z: r.z + t.z };
 }
 
 /** Sweep along x over the bodies' boxes, then the exact distance of what remains. */

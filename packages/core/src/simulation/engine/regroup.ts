@@ -1,5 +1,6 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import { compose, rotate, type Vec3, vec3 } from "../../maths";
+import { movedPose } from "../rigid";
 import type { SimScene } from "../scene";
 import { type Carriers, HOME, isAtHome, massOfGroup, SEAT, seatAt, seatOf, standsOn } from "./carriers";
 import { addCollider, describeColliders } from "./describe";
@@ -29,7 +30,8 @@ export function regroup(seating: Seating, parts: readonly Group[]): Set<number> 
 	const { bodies, carriers } = seating;
 	const groups = withRest(carriers, parts);
 	const stays = whoStays(carriers, groups);
-	const named = new Set(groups.flatMap((group) => group.bodies.map((i) => carriers.of[i]!)));
+	const named = new Set<number>();
+	for (const group of groups) for (const i of group.bodies) named.add(carriers.of[i]!);
 	const homes = homesOf(carriers, groups, stays, named);
 	/** What held still and still does loses members, and that is all. */
 	const isUntouched = (n: number): boolean => stays.get(homes[n]!) === n && carriers.anchored[homes[n]!] === 1;
@@ -102,21 +104,19 @@ interface Memory {
 	/** Bodies whose colliders are on bodies of their own, and those that hold still with others. */
 	readonly atHome: ReadonlySet<number>;
 	readonly apart: ReadonlySet<number>;
-	/** What it moves with unless a speed is given: m/s at a place of the world, rad/s. */
+	/** What it moves with: m/s at a place of the world, rad/s. */
 	readonly velocity: Vec3;
 	readonly spin: Vec3;
 	readonly centre: Vec3;
 }
 
-function memoryOf({ bodies, carriers }: Seating, { bodies: members }: Group): Memory {
+function memoryOf({ bodies, carriers }: Seating, { bodies: members, shift }: Group): Memory {
 	const poses = new Map<number, KeyedPose>();
 	for (const i of members) {
 		const { translation, rotation } = poseOfBody(bodies[standsOn(carriers, i)]!);
 		const seat = isAtHome(carriers, i) ? HOME : seatOf(carriers, i);
-		poses.set(i, {
-			translation: vec3.add(translation, rotate(rotation, seat.translation)),
-			rotation: compose(rotation, seat.rotation),
-		});
+		const pose = { translation: vec3.add(translation, rotate(rotation, seat.translation)), rotation: compose(rotation, seat.rotation) };
+		poses.set(i, shift ? movedPose(pose, shift) : pose);
 	}
 	const body = bodies[carriers.of[members[0]!]!]!;
 	const [v, w, c] = [body.linvel(), body.angvel(), body.worldCom()];
@@ -151,7 +151,8 @@ function sitTogether(seating: Seating, group: Group, c: number, remains: boolean
 	const { poses, atHome, apart } = memory;
 	const body = bodies[c]!;
 	const first = members[0]!;
-	const home = remains ? poseOfBody(body) : poses.get(first)!;
+	const stood = poseOfBody(body);
+	const home = !remains ? poses.get(first)! : group.shift ? movedPose(stood, group.shift) : stood;
 	for (const i of members) {
 		const isThere = remains ? carriers.of[i] === c : i === first && i === c && atHome.has(i);
 		carriers.of[i] = c;
@@ -161,7 +162,7 @@ function sitTogether(seating: Seating, group: Group, c: number, remains: boolean
 	}
 	carriers.anchored[c] = 0;
 	body.setEnabled(true);
-	if (!remains) setPose(body, home);
+	if (!remains || group.shift) setPose(body, home);
 	const { mass, centre, inertia, frame } = massOfGroup(scene, carriers, members);
 	carriers.centre.set(centre, 3 * c);
 	body.setAdditionalMassProperties(
@@ -180,8 +181,8 @@ function sitTogether(seating: Seating, group: Group, c: number, remains: boolean
 	body.recomputeMassPropertiesFromColliders();
 	if (still) return;
 	const at = vec3.add(home.translation, rotate(home.rotation, centre));
-	const velocity = group.velocity ?? vec3.add(memory.velocity, vec3.cross(memory.spin, vec3.subtract(at, memory.centre)));
-	const spin = group.spin ?? memory.spin;
+	const velocity = vec3.add(memory.velocity, vec3.cross(memory.spin, vec3.subtract(at, memory.centre)));
+	const { spin } = memory;
 	body.setLinvel({ x: velocity[0], y: velocity[1], z: velocity[2] }, true);
 	body.setAngvel({ x: spin[0], y: spin[1], z: spin[2] }, true);
 }

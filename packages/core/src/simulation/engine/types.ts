@@ -1,4 +1,5 @@
 import type { Vec3 } from "../../maths";
+import type { RigidMotion } from "../rigid";
 import type { SimScene } from "../scene";
 
 /** Poses and velocities of all bodies, in the engine's own precision. */
@@ -56,9 +57,8 @@ export interface Group {
 	readonly bodies: readonly number[];
 	/** Whether something that holds still holds it. */
 	readonly anchored: boolean;
-	/** Of its centre of mass, m/s, and rad/s. */
-	readonly velocity?: readonly [number, number, number] | undefined;
-	readonly spin?: readonly [number, number, number] | undefined;
+	/** How its bodies are moved first, in the world. */
+	readonly shift?: RigidMotion | undefined;
 }
 
 export interface Overlap {
@@ -138,11 +138,13 @@ export interface Engine {
 	/** Whether what is on this carrier is held by something that holds still. */
 	isAnchored(carrier: number): boolean;
 	/**
-	 * Puts bodies on carriers of their own, group by group: they stay where they are. All members of every carrier that is
-	 * named must be in some group, unless it is anchored: then the others stay so. Groups with a speed get it; others keep that of
-	 * their material points.
+	 * Puts bodies on carriers of their own, group by group: they stay where they are, unless they are shifted. All members of every carrier that is
+	 * named must be in some group, unless it is anchored: then the others stay so. They keep the speed of their
+	 * material points.
 	 */
 	regroup(groups: readonly Group[]): void;
+	/** Puts bodies that hold still somewhere else: where a blow has bent what they belong to. */
+	bend(bodies: readonly number[], poseOf: (body: number) => KeyedPose): void;
 	/** Keeps the state of everything that moves, for `writeState`; call before a step that may be done again, with its state. */
 	remember(before: BodyState): void;
 	/** Contact points of a body with others that matter in the last step, as they were before it moved. */
