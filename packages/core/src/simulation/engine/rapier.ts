@@ -424,12 +424,16 @@ function adapt(
 			if (list.length > 0) world.propagateModifiedBodyPositionsToColliders();
 		},
 		contactsWith(i, matters, visit) {
-			for (const collider of colliders[i]!)
+			for (const collider of colliders[i]!) {
+				const met: { body: number; other: RAPIER.Collider }[] = [];
 				world.contactPairsWith(collider, (other) => {
 					const body = bodyOf.get(other.handle)!;
-					if (!matters(body)) return;
-					eachPoint(collider, i, other, body, (point) => visit(body, point));
+					if (matters(body)) met.push({ body, other });
 				});
+				// The library tells them in another order after a snapshot; what is summed over them is to be the same to the last bit.
+				met.sort((a, b) => a.body - b.body || index32(a.other.handle) - index32(b.other.handle));
+				for (const { body, other } of met) eachPoint(collider, i, other, body, (point) => visit(body, point));
+			}
 		},
 		addImpulse(i, [x, y, z], [px, py, pz]) {
 			bodyAt(i).applyImpulseAtPoint({ x, y, z }, { x: px, y: py, z: pz }, true);
