@@ -2,7 +2,7 @@ import { buildBodies } from "../bodies";
 import { addChunk, type Chunk, encodeChunk, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
 import { hashBytes } from "../common";
 import { boxCorners, IDENTITY, quatAt, rotate } from "../maths";
-import { type Shot, type ShotSettings, setBody, setSettings } from "../shot";
+import { addConnector, connectorOf, edit, type Shot, type ShotSettings, setBody, setSettings } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
 import { type Checkpoint, decodeCheckpoint, type EngineFactory, encodeCheckpoint, makeScene, rapierEngine, simulate } from ".";
 
@@ -62,6 +62,15 @@ test("a step in which the ball would cross four times its thickness is done in f
 	// Slow things are as they were, to the byte.
 	const slow = await run(flight(1, { mostParts: 8, lastFrame: 6 }));
 	expect(slow.hashes).toEqual((await run(flight(1, { lastFrame: 6 }))).hashes);
+});
+
+test("where there are connectors all steps are divided alike: they jerk when steps become shorter", async () => {
+	const shot = edit(
+		flight(1, { mostParts: 4, gravity: [0, 0, 0], lastFrame: 6 }),
+		addConnector("pin", connectorOf("pin", { a: "ball" })),
+	).shot;
+	const { steps, shortest } = await run(shot);
+	expect([steps, shortest]).toEqual([25 * 4, 1 / 480]);
 });
 
 test("free fall is nearer to its closed form by as much as steps are divided", async () => {
