@@ -11,8 +11,8 @@ import { frameOf, fromFrame, materialSpeed, standingFrame } from "./groupFrame";
 import { strike } from "./lattice";
 import { partsOff } from "./parts";
 import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
-import { findStrike, type Moment } from "./strikers";
-import { BLOW_SPEED, findStruck, mayHarm, type Struck } from "./struck";
+import { BLOW_SPEED, findStrike, type Moment } from "./strikers";
+import { findStruck, mayHarm, type Struck } from "./struck";
 
 /** A blow that is not over goes on in the lattice from this use of some bond's strength on, or where it may come to it. */
 const WORTH_GOING_ON = 0.2;

@@ -10,8 +10,9 @@ import type { Struck } from "./struck";
 
 /** What passes on this share of what it is hit with is backed by something. */
 const BACKED = 0.5;
-/** What comes on from behind slower than this is not with what strikes, m/s; nor is what is farther behind, or one of more. */
-const PUSH_SPEED = 0.3;
+/** Slower touches are loads, not blows. m/s */
+export const BLOW_SPEED = 0.3;
+/** So many bodies deep what comes on from behind is with what strikes; no more are looked for once there are so many strikers. */
 const MOST_BEHIND = 3;
 const MOST_STRIKERS = 32;
 
@@ -138,7 +139,7 @@ function findBehind(
 			for (const body of members)
 				engine.contactsWith(body, matters, (other, point) => {
 					const push = -vec3.dot(speed(other, point.place), point.normal);
-					if (push < PUSH_SPEED || point.distance > (push + vec3.length(speed(body, point.place))) * dt) return;
+					if (push < BLOW_SPEED || point.distance > (push + vec3.length(speed(body, point.place))) * dt) return;
 					if (foundFrom.get(other)?.has(body)) return;
 					found.push({ body, other, point });
 					foundFrom.set(body, (foundFrom.get(body) ?? new Set()).add(other));
@@ -188,7 +189,7 @@ const holdsStill = ({ scene, engine, held }: Running, body: number): boolean =>
  */
 function isBacked(run: Running, velocity: Vec3, striker: number, group: number): boolean {
 	const { engine } = run;
-	if (vec3.length(velocity) > PUSH_SPEED) return false;
+	if (vec3.length(velocity) > BLOW_SPEED) return false;
 	let pushed: Vec3 = vec3.ZERO;
 	let passed: Vec3 = vec3.ZERO;
 	for (const body of engine.membersOf(striker))

@@ -3,10 +3,8 @@ import { Kind, stepSeconds } from "../scene";
 import { BOND_WHOLE } from "./lattice";
 import { isTied } from "./parts";
 import type { Bonded, Running } from "./state";
-import { type Moment, massOf, pairOf } from "./strikers";
+import { BLOW_SPEED, type Moment, massOf, pairOf } from "./strikers";
 
-/** Slower touches are loads, not blows. m/s */
-export const BLOW_SPEED = 0.3;
 /** A blow is looked at from this share of what the weakest bond of the struck body bears. */
 const WORTH_LOOKING = 0.1;
 /**
