@@ -7,7 +7,7 @@ import { forgetBent, shiftOf, showBent, unbend } from "./bent";
 import type { Pressed, StrikePoint, Striker } from "./blowContacts";
 import { commonMotion, takeOff } from "./commonMotion";
 import { giveGrace } from "./grace";
-import { frameOf, fromFrame, materialSpeed, standingFrame } from "./groupFrame";
+import { frameOfGroup, fromFrame, materialSpeed } from "./groupFrame";
 import { strike } from "./lattice";
 import { partsOff } from "./parts";
 import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
@@ -114,7 +114,7 @@ function strikeGroup(
 	const { net, state } = bonded;
 	const members = engine.membersOf(struck.carrier);
 	const anchored = engine.isAnchored(struck.carrier);
-	const frame = anchored ? standingFrame(net, members[0]!) : frameOf(run, net, members[0]!, false);
+	const frame = frameOfGroup(run, net, members[0]!, anchored, false);
 	const { carriers, strikers, points, muted } = findStrike(run, bonded, struck, moment, apart, frame);
 	if (points.length === 0 && !struck.rings) return undefined;
 	const wasOn = points.some(({ pair }) => pressed.has(pair));

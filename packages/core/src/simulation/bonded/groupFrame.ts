@@ -27,7 +27,7 @@ export function frameOf({ scene, before }: Pick<Running, "scene" | "before">, ne
 }
 
 /** Of a group that something holds, which is where it was at the first frame, however it is bent. */
-export const standingFrame = (net: BondNet, body: number): GroupFrame => ({
+const standingFrame = (net: BondNet, body: number): GroupFrame => ({
 	turn: IDENTITY,
 	back: IDENTITY,
 	now: tripleAt(net.centre, body),
@@ -35,6 +35,15 @@ export const standingFrame = (net: BondNet, body: number): GroupFrame => ({
 	velocity: vec3.ZERO,
 	spin: vec3.ZERO,
 });
+
+/** Of a group, by its first body: where something holds it, it is where it stood. `still`: as if it did not move. */
+export const frameOfGroup = (
+	run: Pick<Running, "scene" | "before">,
+	net: BondNet,
+	first: number,
+	anchored: boolean,
+	still: boolean,
+): GroupFrame => (anchored ? standingFrame(net, first) : frameOf(run, net, first, still));
 
 export const toFrame = ({ back, now, origin }: GroupFrame, place: Vec3): Vec3 => vec3.add(origin, rotate(back, vec3.subtract(place, now)));
 export const fromFrame = ({ turn, now, origin }: GroupFrame, place: Vec3): Vec3 =>

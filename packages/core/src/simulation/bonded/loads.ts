@@ -6,7 +6,7 @@ import { forgetBent, shiftOf, unbend } from "./bent";
 import { useOfStrength } from "./bondNet";
 import { balance, stressOf } from "./equilibrium";
 import { atFirstFrame } from "./firstFrame";
-import { frameOf, type GroupFrame, standingFrame } from "./groupFrame";
+import { frameOfGroup, type GroupFrame } from "./groupFrame";
 import { BOND_BROKEN, type Break, BreakMode } from "./lattice";
 import { holdingBonds, isTied, partsOf } from "./parts";
 import { gather, spread } from "./sixes";
@@ -59,9 +59,7 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 		for (let round = 0; round < ROUNDS; round++) {
 			const list = holdingBonds(scene, bonded, members);
 			if (list.length === 0) break;
-			const frame = anchored
-				? standingFrame(bonded.net, members[0]!)
-				: frameOf({ scene, before: run.after }, bonded.net, members[0]!, true);
+			const frame = frameOfGroup({ scene, before: run.after }, bonded.net, members[0]!, anchored, true);
 			const load = loadOf(run, bonded, members, anchored, frame, contacts, pushed);
 			if (!needsLook(state, members, load)) break;
 			spread(load, members, state.load);

@@ -20,6 +20,7 @@ export interface Struck {
 	readonly by: Set<number>;
 	/** Bodies of theirs that touch it. */
 	readonly touching: Set<number>;
+	/** Whether waves of an earlier blow go on in it. */
 	rings: boolean;
 	/** Whether something that does not give way before what it meets comes too far within the step. */
 	isCoarse: boolean;
