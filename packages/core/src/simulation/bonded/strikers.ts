@@ -4,7 +4,7 @@ import { centreOfMass } from "../pushes";
 import { rigidGroup } from "../rigid";
 import { Kind, type SimScene, stepSeconds } from "../scene";
 import type { StrikePoint, Striker } from "./blowContacts";
-import { type GroupFrame, materialSpeed, toFrame } from "./groupFrame";
+import { frameOf, type GroupFrame, materialSpeed, toFrame } from "./groupFrame";
 import type { Bonded, Running } from "./state";
 import type { Struck } from "./struck";
 
@@ -77,17 +77,18 @@ export function findStrike(
 	});
 	for (const body of [...struck.touching].sort((a, b) => a - b)) {
 		if (apart.has(engine.carrier[body]!)) continue;
-		const { velocity } = strikers[indexOf(body)]!;
-		const reach = vec3.length(tripleAt(velocity, 0)) * stepSeconds(scene);
+		const speed = vec3.length(tripleAt(strikers[indexOf(body)]!.velocity, 0));
 		const isStruck = (other: number) => engine.carrier[other] === struck.carrier;
 		engine.contactsWith(body, isStruck, (other, point) => {
 			// What is not reached in this step is muted, too: the engine would stop it before it is there.
 			muted.push([body, other]);
-			if (point.distance > reach) return;
 			const at = pointOf(body, other, point);
-			// What floats is one to the engine, however a blow has bent it.
-			const gap = point.distance + (engine.isAnchored(struck.carrier) ? 0 : movedAt(state.u, net.centre, other, at.place, at.normal));
-			points.push({ ...at, body: other, behind: -1, like: other, gap });
+			// Where it stood at the first frame, by how the engine has it.
+			const stood = toFrame(frameOf(run, net, other, true), point.place);
+			const unseen = vec3.subtract(movedAt(state.u, net.centre, other, stood), vec3.subtract(at.place, stood));
+			const gap = point.distance + vec3.dot(at.normal, unseen);
+			if (gap <= (speed + vec3.length(tripleAt(state.v, 2 * other))) * stepSeconds(scene))
+				points.push({ ...at, body: other, behind: -1, like: other, gap });
 		});
 	}
 	const bondedOne = (...bodies: number[]): number => bodies.find((i) => net.of[i]!.length > 0)!;
@@ -205,8 +206,7 @@ function isBacked(run: Running, velocity: Vec3, striker: number, group: number):
 	return vec3.dot(passed, pushed) > BACKED * vec3.dot(pushed, pushed) && vec3.dot(pushed, pushed) > 0;
 }
 
-/** How far a body's material at a place has moved along a direction, by what the blow has done to it so far. */
-function movedAt(u: Float64Array, centre: Float64Array, i: number, place: Vec3, n: Vec3): number {
-	const r = vec3.subtract(place, tripleAt(centre, i));
-	return vec3.dot(n, vec3.add(tripleAt(u, 2 * i), vec3.cross(tripleAt(u, 2 * i + 1), r)));
+/** How far a body's material, from a place at the first frame, has been moved by what blows have done to it so far. */
+function movedAt(u: Float64Array, centre: Float64Array, i: number, place: Vec3): Vec3 {
+	return vec3.add(tripleAt(u, 2 * i), vec3.cross(tripleAt(u, 2 * i + 1), vec3.subtract(place, tripleAt(centre, i))));
 }
