@@ -47,11 +47,14 @@ export function takeBlows(run: Running, bonded: Bonded, moment: Moment): BlowsTa
 	bonded.lattice.dt = stepSeconds(scene);
 	bonded.lattice.now = moment.now;
 	const outcomes: Outcome[] = [];
+	const moved: number[] = [];
 	const changed: number[] = [];
 	const apart = new Set<number>();
 	// One after the other: what has struck one group has another speed for the next.
 	for (const one of struck) {
-		const outcome = strikeGroup(run, bonded, one, moment, apart, pressed);
+		const waves = strikeGroup(run, bonded, one, moment, apart, pressed);
+		if (waves) moved.push(...waves.moved);
+		const outcome = waves?.outcome;
 		if (!outcome) continue;
 		outcomes.push(outcome);
 		if (outcome.broke.length > 0) apart.add(one.carrier);
@@ -62,7 +65,6 @@ export function takeBlows(run: Running, bonded: Bonded, moment: Moment): BlowsTa
 				changed.push(i);
 			}
 	}
-	const members = struck.flatMap(({ carrier }) => engine.membersOf(carrier));
 	if (outcomes.length > 0) {
 		const groups = outcomes.flatMap((outcome) => outcome.groups);
 		engine.writeState(before);
@@ -81,7 +83,7 @@ export function takeBlows(run: Running, bonded: Bonded, moment: Moment): BlowsTa
 			}
 		engine.setVelocities(changed, before);
 	}
-	showBent(run, bonded, before, members);
+	showBent(run, bonded, before, moved);
 	if (outcomes.length === 0) return undefined;
 	const broke = outcomes.flatMap((outcome) => outcome.broke);
 	giveGrace(run, bonded, broke);
@@ -100,7 +102,14 @@ interface Moves {
 	readonly spin: Vec3;
 }
 
-/** One group's blow; undefined where it is over and nothing broke: then the engine's own answer is as good, and has bounce. */
+interface Waves {
+	/** Bodies that have been moved or had been. */
+	readonly moved: Int32Array;
+	/** Undefined where the blow is over and nothing broke: then the engine's own answer is as good, and has bounce. */
+	readonly outcome: Outcome | undefined;
+}
+
+/** One group's blow; undefined where there is none. */
 function strikeGroup(
 	run: Running,
 	bonded: Bonded,
@@ -108,7 +117,7 @@ function strikeGroup(
 	moment: Moment,
 	apart: ReadonlySet<number>,
 	pressed: Pressed,
-): Outcome | undefined {
+): Waves | undefined {
 	const { scene, engine, before } = run;
 	const { bonds } = scene;
 	const { net, state } = bonded;
@@ -119,8 +128,9 @@ function strikeGroup(
 	if (points.length === 0 && !struck.rings) return undefined;
 	const wasOn = points.some(({ pair }) => pressed.has(pair));
 	/** How it was bent when the step began. */
-	const bent = state.u.slice();
-	const { broke, highest, holds } = strike({
+	const bent = bonded.bentBefore;
+	bent.set(state.u);
+	const { broke, highest, holds, moved } = strike({
 		lattice: bonded.lattice,
 		net,
 		bonds,
@@ -138,18 +148,21 @@ function strikeGroup(
 	const goesOn =
 		(holds.size > 0 && highest > WORTH_GOING_ON) || points.some((point) => comesOn(run, bonded, points, strikers, point, highest));
 	const rings = goesOn || highest > WORTH_RINGING;
+	const stop = (bodies: readonly number[]): void => {
+		for (const i of bodies) state.v.fill(0, 6 * i, 6 * i + 6);
+	};
 	/** Waves go on in parts of several bodies, and in what holds still. */
 	const ringOn = (part: Group): void => {
 		if (part.bodies.length === 0) return;
 		if (!part.anchored && part.bodies.length === 1) forgetBent(bonded, part.bodies);
 		else if (rings) state.ringing.push(part.bodies[0]!);
-		else for (const i of part.bodies) state.v.fill(0, 6 * i, 6 * i + 6);
+		else stop(part.bodies);
 	};
 	const whole: Group = { bodies: members, anchored };
 	if (broke.length === 0 && !goesOn && !wasOn) {
 		if (!anchored) for (const motions of [state.u, state.v]) takeOff(commonMotion(scene, net, members, motions), net, members, motions);
 		ringOn(whole);
-		return undefined;
+		return { moved, outcome: undefined };
 	}
 	if (goesOn) for (const [pair, energy] of holds) state.pressed.set(pair, energy);
 	/** What moves as one in the group's axes, in the world. */
@@ -183,8 +196,12 @@ function strikeGroup(
 		unsettle(state, i);
 	}
 	const off = new Set(parts.flatMap((part) => part.bodies));
-	for (const part of [...parts, { bodies: members.filter((i) => !off.has(i)), anchored }]) ringOn(part);
-	return { broke: broke.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })), muted, groups, moves };
+	for (const part of parts) ringOn(part);
+	const left = members.find((i) => !off.has(i));
+	if (rings && left !== undefined) state.ringing.push(left);
+	if (!rings) stop(Array.from(moved).filter((i) => !off.has(i)));
+	const outcome = { broke: broke.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })), muted, groups, moves };
+	return { moved, outcome };
 }
 
 /** Whether what strikes at this point has not had all of its blow. `highest`: use of some bond's strength in the step. */

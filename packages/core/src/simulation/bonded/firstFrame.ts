@@ -28,6 +28,7 @@ export function makeBonded(scene: SimScene, state: BondState): Bonded {
 		disturbed: true,
 		thickness: thickness[thickness.length >> 1] ?? 0,
 		bent: new Uint8Array(scene.count),
+		bentBefore: new Float64Array(6 * scene.count),
 		struck: new Uint8Array(scene.count),
 	};
 }

@@ -1,6 +1,6 @@
 import { rotate, tripleAt, vec3 } from "../../maths";
 import { Kind } from "../scene";
-import { frameOf, fromFrame } from "./groupFrame";
+import { fromFrame, stillFrames } from "./groupFrame";
 import type { Bonded, BreakEvent, Running } from "./state";
 
 /**
@@ -20,15 +20,16 @@ export function inGrace(run: Pick<Running, "scene" | "before" | "step">, { net, 
 	const { bonds } = run.scene;
 	const kept: number[] = [];
 	const pairs: [number, number][] = [];
+	const frameNow = stillFrames(run, net);
 	for (let k = 0; k < state.grace.length; k += 2) {
 		const [bond, until] = [state.grace[k]!, state.grace[k + 1]!];
 		const [a, b] = [bonds.a[bond]!, bonds.b[bond]!];
 		if (until < run.step) continue;
-		const frame = frameOf(run, net, a, true);
+		const frame = frameNow(a);
 		const place = tripleAt(bonds.centre, bond);
 		const into = vec3.dot(
 			rotate(frame.turn, tripleAt(bonds.normal, bond)),
-			vec3.subtract(fromFrame(frame, place), fromFrame(frameOf(run, net, b, true), place)),
+			vec3.subtract(fromFrame(frame, place), fromFrame(frameNow(b), place)),
 		);
 		if (into > 0) continue;
 		kept.push(bond, until);

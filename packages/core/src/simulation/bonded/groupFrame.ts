@@ -26,6 +26,16 @@ export function frameOf({ scene, before }: Pick<Running, "scene" | "before">, ne
 	};
 }
 
+/** Of bodies as if they did not move, each found once. */
+export function stillFrames(run: Pick<Running, "scene" | "before">, net: BondNet): (body: number) => GroupFrame {
+	const frames = new Map<number, GroupFrame>();
+	return (body) => {
+		const known = frames.get(body) ?? frameOf(run, net, body, true);
+		frames.set(body, known);
+		return known;
+	};
+}
+
 /** Of a group that something holds, which is where it was at the first frame, however it is bent. */
 const standingFrame = (net: BondNet, body: number): GroupFrame => ({
 	turn: IDENTITY,

@@ -62,6 +62,8 @@ export interface Struck {
 	readonly highest: number;
 	/** What its contacts hold at the end. */
 	readonly holds: Pressed;
+	/** Bodies that have been moved or had been; ascending. */
+	readonly moved: Int32Array;
 }
 
 /** What broke in it, as bonds and why. */
@@ -241,9 +243,11 @@ export function strike(blow: Blow): Struck {
 	}));
 	state.set(memory.state);
 	notePeaks();
+	const reached = kernel.reachedCount();
 	takeMotions(memory, memory.moved, moved, u, v);
-	takeMotions(memory, memory.nodes, kernel.reachedCount(), u, v);
+	takeMotions(memory, memory.nodes, reached, u, v);
+	const all = new Set([...memory.moved.subarray(0, moved), ...memory.nodes.subarray(0, reached)]);
 	kernel.end(memory.moved.byteOffset, moved);
 	for (const i of members) roles[i] = Role.None;
-	return { broke, highest: kernel.highestUse(), holds: heldBy(contacts) };
+	return { broke, highest: kernel.highestUse(), holds: heldBy(contacts), moved: Int32Array.from(all).sort() };
 }

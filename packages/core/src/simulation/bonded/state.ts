@@ -91,6 +91,8 @@ export interface Bonded extends Whereabouts {
 	readonly thickness: number;
 	/** 1 per body: whether the engine has it where a blow has bent it. */
 	readonly bent: Uint8Array;
+	/** 6 per body: how what is being struck was bent when the step began. */
+	readonly bentBefore: Float64Array;
 	/** 1 per body: whether its group has been struck in this frame. */
 	readonly struck: Uint8Array;
 }

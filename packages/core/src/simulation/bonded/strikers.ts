@@ -4,7 +4,7 @@ import { centreOfMass } from "../pushes";
 import { rigidGroup } from "../rigid";
 import { Kind, type SimScene, stepSeconds } from "../scene";
 import type { StrikePoint, Striker } from "./blowContacts";
-import { frameOf, type GroupFrame, materialSpeed, toFrame } from "./groupFrame";
+import { type GroupFrame, materialSpeed, stillFrames, toFrame } from "./groupFrame";
 import type { Bonded, Running } from "./state";
 import type { Struck } from "./struck";
 
@@ -75,6 +75,8 @@ export function findStrike(
 		friction: (scene.friction[body]! + scene.friction[other]!) / 2,
 		pair: pairOf(scene, body, other),
 	});
+	/** Of bodies of what is struck, by how the engine has them. */
+	const frameAsSeen = stillFrames(run, net);
 	for (const body of [...struck.touching].sort((a, b) => a - b)) {
 		if (apart.has(engine.carrier[body]!)) continue;
 		const speed = vec3.length(tripleAt(strikers[indexOf(body)]!.velocity, 0));
@@ -84,7 +86,7 @@ export function findStrike(
 			muted.push([body, other]);
 			const at = pointOf(body, other, point);
 			// Where it stood at the first frame, by how the engine has it.
-			const stood = toFrame(frameOf(run, net, other, true), point.place);
+			const stood = toFrame(frameAsSeen(other), point.place);
 			const unseen = vec3.subtract(movedAt(state.u, net.centre, other, stood), vec3.subtract(at.place, stood));
 			const gap = point.distance + vec3.dot(at.normal, unseen);
 			if (gap <= (speed + vec3.length(tripleAt(state.v, 2 * other))) * stepSeconds(scene))

@@ -3,20 +3,13 @@ import type { ColliderShape } from "../../bodies";
 import { boxCorners, compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
+import { makeContactReader } from "./contactReader";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
+import { byIndex } from "./handles";
 import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
-import {
-	type BodyState,
-	type ContactPoint,
-	type Contacts,
-	type Engine,
-	type EngineFactory,
-	makeBodyState,
-	type Overlap,
-	type Touch,
-} from "./types";
+import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
 
 /**
  * The physics library, which nothing outside of this folder knows. Always the SIMD build: its results differ from the plain builds, and
@@ -158,20 +151,13 @@ function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 function tables(world: RAPIER.World, count: number, owner: ReadonlyMap<number, number>) {
 	const bodies: RAPIER.RigidBody[] = [];
 	world.forEachRigidBody((body) => bodies.push(body));
-	bodies.sort((a, b) => index32(a.handle) - index32(b.handle));
+	bodies.sort((a, b) => byIndex(a.handle, b.handle));
 	if (bodies.length < count || bodies.length > count + 1) throw new Error(`engine: ${bodies.length} bodies for a scene of ${count}`);
 	// What stands for the world in joints comes last.
 	const rest = bodies.length > count ? bodies.pop() : undefined;
 	const colliders: RAPIER.Collider[][] = Array.from({ length: count }, () => []);
 	for (const [handle, i] of owner) colliders[i]!.push(world.getCollider(handle));
 	return { bodies, colliders, rest };
-}
-
-/** Handles are (index, generation) packed into the bits of a double. */
-const HANDLE_BITS = new DataView(new ArrayBuffer(8));
-function index32(handle: number): number {
-	HANDLE_BITS.setFloat64(0, handle, true);
-	return HANDLE_BITS.getUint32(0, true);
 }
 
 function adapt(
@@ -212,42 +198,22 @@ function adapt(
 	const pushed: number[] = [];
 	const vector = { x: 0, y: 0, z: 0 };
 	const quaternion = { x: 0, y: 0, z: 0, w: 1 };
-	/** Where a contact point was before the step; what is alone or held still is asked where it is remembered. */
 	const groupState = makeBodyState(scene.count);
-	const beforeStep = (collider: RAPIER.Collider, i: number, local: RAPIER.Vector): Vec3 => {
-		const t = collider.translationWrtParent() ?? ORIGIN;
-		const q = collider.rotationWrtParent() ?? UPRIGHT;
-		const onCarrier = vec3.add([t.x, t.y, t.z], rotate([q.x, q.y, q.z, q.w], [local.x, local.y, local.z]));
-		const from = carriers.anchored[carrier[i]!] === 0 && isGroup(carriers, carrier[i]!) ? memory : alone;
-		const at = standsOn(carriers, i);
-		return vec3.add(tripleAt(from.position, at), rotate(quatAt(from.rotation, at), onCarrier));
-	};
 	/** Where bodies that move alone were before the step. */
 	let alone = memory;
-	/** Contact points of two colliders, and whose they are. */
-	const eachPoint = (one: RAPIER.Collider, i: number, other: RAPIER.Collider, j: number, visit: (point: ContactPoint) => void) => {
-		world.contactPair(one, other, (manifold, flipped) => {
-			const n = manifold.normal();
-			const normal = vec3.scale([n.x, n.y, n.z], flipped ? -1 : 1);
-			for (let k = 0; k < manifold.numContacts(); k++) {
-				const ends = [manifold.localContactPoint1(k), manifold.localContactPoint2(k)];
-				const [here, there] = flipped ? [ends[1], ends[0]] : ends;
-				if (!here || !there) continue;
-				const place = beforeStep(one, i, here);
-				// What the library tells may be the distance of an earlier step.
-				const distance = vec3.dot(normal, vec3.subtract(beforeStep(other, j, there), place));
-				visit({ place, normal, distance, impulse: manifold.contactImpulse(k) });
-			}
-		});
-	};
+	const reader = makeContactReader(world, bodyOf, (i) => {
+		const from = carriers.anchored[carrier[i]!] === 0 && isGroup(carriers, carrier[i]!) ? memory : alone;
+		const at = standsOn(carriers, i);
+		return { position: tripleAt(from.position, at), rotation: quatAt(from.rotation, at) };
+	});
 	/** Where the first of two approaches the other one fastest; `velocity`: of it against the other. */
-	const fastest = (one: RAPIER.Collider, i: number, other: RAPIER.Collider, j: number, velocity: (place: Vec3) => RAPIER.Vector3) => {
+	const fastest = (one: RAPIER.Collider, other: RAPIER.Collider, velocity: (place: Vec3) => RAPIER.Vector3) => {
 		let best: Touch | undefined;
-		eachPoint(one, i, other, j, ({ place, normal, distance }) => {
+		for (const { place, normal, distance } of reader.points(one, other)) {
 			const { x, y, z } = velocity(place);
 			const approach = vec3.dot([x, y, z], normal);
 			if (!best || approach > best.approach) best = { approach, distance };
-		});
+		}
 		return best;
 	};
 	const centreNow = (i: number) => {
@@ -299,6 +265,7 @@ function adapt(
 			silence();
 			world.step(queue, asked.size > 0 ? hooks : undefined);
 			hushed = mutedBodies();
+			reader.forget();
 			drain();
 		},
 		setStep(seconds) {
@@ -392,12 +359,14 @@ function adapt(
 		},
 		remember(before) {
 			alone = before;
+			reader.forget();
 			for (const c of groups) readBody(bodies[c]!, memory, c, vector, quaternion);
 		},
 		carrier,
 		membersOf: (c) => carriers.members[c]!,
 		isAnchored: (c) => carriers.anchored[c] === 1,
 		regroup(list) {
+			reader.forget();
 			const changed = regroup({ scene, world, bodies, colliders, bodyOf, carriers, held }, list);
 			for (const known of standing.values()) for (const c of changed) known[c] = 0;
 			// Colliders of what has changed may be new.
@@ -416,6 +385,7 @@ function adapt(
 			world.propagateModifiedBodyPositionsToColliders();
 		},
 		bend(list, poseOf) {
+			reader.forget();
 			for (const i of list) {
 				const body = bodies[standsOn(carriers, i)]!;
 				setPose(body, poseOf(i));
@@ -424,16 +394,9 @@ function adapt(
 			if (list.length > 0) world.propagateModifiedBodyPositionsToColliders();
 		},
 		contactsWith(i, matters, visit) {
-			for (const collider of colliders[i]!) {
-				const met: { body: number; other: RAPIER.Collider }[] = [];
-				world.contactPairsWith(collider, (other) => {
-					const body = bodyOf.get(other.handle)!;
-					if (matters(body)) met.push({ body, other });
-				});
-				// The library tells them in another order after a snapshot; what is summed over them is to be the same to the last bit.
-				met.sort((a, b) => a.body - b.body || index32(a.other.handle) - index32(b.other.handle));
-				for (const { body, other } of met) eachPoint(collider, i, other, body, (point) => visit(body, point));
-			}
+			for (const collider of colliders[i]!)
+				for (const { body, other } of reader.near(collider))
+					if (matters(body)) for (const point of reader.points(collider, other)) visit(body, point);
 		},
 		addImpulse(i, [x, y, z], [px, py, pz]) {
 			bodyAt(i).applyImpulseAtPoint({ x, y, z }, { x: px, y: py, z: pz }, true);
@@ -479,20 +442,19 @@ function adapt(
 		nearKeyed(i, visit) {
 			const found = new Map<number, Touch>();
 			for (const collider of colliders[i]!)
-				world.contactPairsWith(collider, (other) => {
-					const h = bodyOf.get(other.handle)!;
-					if (held[h] !== Held.Waits && carriers.anchored[carrier[h]!] !== 1) return;
-					const touch = fastest(collider, i, other, h, ([x, y, z]) => bodyAt(i).velocityAtPoint({ x, y, z }));
+				for (const { body: h, other } of reader.near(collider)) {
+					if (held[h] !== Held.Waits && carriers.anchored[carrier[h]!] !== 1) continue;
+					const touch = fastest(collider, other, ([x, y, z]) => bodyAt(i).velocityAtPoint({ x, y, z }));
 					const known = found.get(h);
 					if (touch && (!known || touch.approach > known.approach)) found.set(h, touch);
-				});
+				}
 			for (const [h, touch] of [...found].sort((a, b) => a[0] - b[0])) visit(h, touch);
 		},
 		touch(a, b, before) {
 			let best: Touch | undefined;
 			for (const one of colliders[a]!)
 				for (const other of colliders[b]!) {
-					const touch = fastest(one, a, other, b, (place) => {
+					const touch = fastest(one, other, (place) => {
 						const va = pointVelocity(before, scene, a, place);
 						const vb = pointVelocity(before, scene, b, place);
 						return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
@@ -563,9 +525,6 @@ function adapt(
 		},
 	};
 }
-
-const ORIGIN = { x: 0, y: 0, z: 0 };
-const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 };
 
 /** The other end of a connector between two bodies. */
 const endBeside = ({ joints }: SimScene, n: number, i: number): number => (joints[n]!.a === i ? joints[n]!.b : joints[n]!.a);
