@@ -27,7 +27,7 @@ export const causewayArch: Sample = {
 		setBody(["arch"], { kind: "active" }),
 		addBondSet("mortar", {
 			name: "Mortar",
-			options: { on: '"Arch/*"', strength: "material", factor: 0.25, toughness: 20, foot: "touching", uneven: 0.3, grain: 0.4, seed: 3 },
+			options: { on: '"Arch/*"', strength: "material", factor: 0.25, toughness: 20, foot: "touching", uneven: 0.3, grain: 0.4, seed: 4 },
 			// Joints are weaker than stones.
 			changes: [{ id: "joints", bodies: [], rule: '"Arch/mortar/*"', strokes: [], reach: 0, factor: 0.4 }],
 			hidden: false,

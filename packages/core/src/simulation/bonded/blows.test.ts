@@ -83,3 +83,47 @@ test("pieces that a heavy ball pushes on from behind carry its blow: it is not s
 	expect(momentum).toBeLessThan(2400 * 8);
 	expect(momentum).toBeGreaterThan(0.3 * 2400 * 8);
 });
+
+describe("a bonded block falls on the ground with a crate of 6 t on it, at 3 m/s", () => {
+	const fall = (tension: number) =>
+		runShot(
+			shotOf(
+				shape("ground", "ground", {}),
+				setBody(["ground"], { kind: "passive" }),
+				shape("block", "box", { width: 1, height: 0.4, depth: 1 }, [0, 0.25, 0]),
+				setFracture("cut", { object: "block", method: "voronoi", options: { count: 20, seed: 7, spread: "even", gap: 0 } }),
+				setBody(["block"], { kind: "active", velocity: [0, -3, 0] }),
+				addBondSet("bonds", {
+					name: "Bonds",
+					options: { ...given, foot: "none", tension, shear: 2 * tension, compression: 10 * tension },
+					changes: [],
+					hidden: false,
+				}),
+				shape("crate", "box", { width: 0.9, height: 0.9, depth: 0.9 }, [0, 0.9, 0]),
+				setBody(["crate"], { kind: "active", mass: 6000, velocity: [0, -3, 0] }),
+				setSettings({ lastFrame: 16 }),
+			),
+		);
+	/** How deep anything is in the ground at its worst, m. */
+	const sunk = async ({ scene, store }: TestRun): Promise<number> => {
+		const ground = scene.ids.indexOf("ground");
+		let most = 0;
+		for (let frame = 2; frame <= 16; frame++)
+			for (const { a, b, depth } of await overlapsAt(scene, rapierEngine, store, frame, 0.001))
+				if (a === ground || b === ground) most = Math.max(most, depth);
+		return most;
+	};
+	test("what holds is not pushed into the ground by what lies on it", async () => {
+		const run = await fall(50);
+		expect(broken(run)).toBe(0);
+		// 99 mm where only the block took part in its blow.
+		expect(await sunk(run)).toBeLessThan(0.01);
+		expect(Math.abs(run.speed("crate", 16)[1])).toBeLessThan(1.5);
+	});
+	test("what is weak breaks by the weight that comes with it", async () => {
+		const run = await fall(5);
+		// None where only the block took part in its blow.
+		expect(broken(run)).toBeGreaterThan(20);
+		expect(await sunk(run)).toBeLessThan(0.03);
+	});
+});

@@ -11,7 +11,7 @@ import { frameOfGroup, fromFrame, materialSpeed } from "./groupFrame";
 import { strike } from "./lattice";
 import { partsOff } from "./parts";
 import { type Bonded, type BreakEvent, type Running, unsettle } from "./state";
-import { BLOW_SPEED, findStrike, type Moment } from "./strikers";
+import { BLOW_SPEED, findStrike, type Moment, massOf } from "./strikers";
 import { findStruck, mayHarm, type Struck } from "./struck";
 
 /** A blow that is not over goes on in the lattice from this use of some bond's strength on, or where it may come to it. */
@@ -145,8 +145,10 @@ function strikeGroup(
 		points,
 		pressed,
 	});
+	const mass = anchored ? Number.POSITIVE_INFINITY : massOf(run, members[0]!);
 	const goesOn =
-		(holds.size > 0 && highest > WORTH_GOING_ON) || points.some((point) => comesOn(run, bonded, points, strikers, point, highest));
+		(highest > WORTH_GOING_ON && throwsBack(holds, points, strikers, mass)) ||
+		points.some((point) => comesOn(run, bonded, points, strikers, point, highest));
 	const rings = goesOn || highest > WORTH_RINGING;
 	const stop = (bodies: readonly number[]): void => {
 		for (const i of bodies) state.v.fill(0, 6 * i, 6 * i + 6);
@@ -202,6 +204,21 @@ function strikeGroup(
 	if (!rings) stop(Array.from(moved).filter((i) => !off.has(i)));
 	const outcome = { broke: broke.map((one) => ({ ...one, a: bonds.a[one.bond]!, b: bonds.b[one.bond]! })), muted, groups, moves };
 	return { moved, outcome };
+}
+
+/**
+ * Whether contacts hold enough to throw some striker back from what is struck, kg, as a blow: what lies on weak bonds presses them for ever,
+ * and sank in by millimetres because that was taken for a blow.
+ */
+function throwsBack(holds: Pressed, points: readonly StrikePoint[], strikers: readonly Striker[], struck: number): boolean {
+	const energy = new Float64Array(strikers.length);
+	const pairs = new Map(points.map(({ pair, striker }) => [pair, striker]));
+	for (const [pair, held] of holds) energy[pairs.get(pair)!]! += held;
+	return strikers.some(({ mass }, n) => {
+		// What goes by its keys is not thrown back: it goes on for as long as it presses what holds still.
+		const together = mass === Number.POSITIVE_INFINITY && struck === mass ? 0 : 1 / (1 / mass + 1 / struck);
+		return energy[n]! > 0.5 * together * BLOW_SPEED * BLOW_SPEED;
+	});
 }
 
 /** Whether what strikes at this point has not had all of its blow. `highest`: use of some bond's strength in the step. */

@@ -68,7 +68,35 @@ export function findStruck(run: Running, bonded: Bonded, { keyed }: Moment): Str
 				note(body, by, approach);
 		});
 	for (const body of ringing) if (isTied(run, body)) struckOn(engine.carrier[body]!).rings = true;
+	addWhatTouches(run, found);
 	return [...found.values()].sort((x, y) => x.carrier - y.carrier);
+}
+
+/** What lies on something that floats and has less than this share of its mass changes little of its blow. */
+const HEAVY = 0.02;
+
+/**
+ * What lies on something that floats, or under it, takes part in its blow. The engine would push it back to the speed of what lies on it in
+ * the same step: a block under a crate sank 10 cm into the ground on which both fell.
+ */
+function addWhatTouches(run: Running, found: ReadonlyMap<number, Struck>): void {
+	const { contacts, carrier, isAnchored } = run.engine;
+	const masses = new Map<number, number>();
+	const massOn = (body: number): number => {
+		const mass = masses.get(carrier[body]!) ?? massOf(run, body);
+		masses.set(carrier[body]!, mass);
+		return mass;
+	};
+	const add = (body: number, by: number): void => {
+		const struck = found.get(carrier[body]!);
+		if (!struck || isAnchored(struck.carrier) || carrier[by] === struck.carrier || massOn(by) < HEAVY * massOn(body)) return;
+		struck.by.add(carrier[by]!);
+		struck.touching.add(by);
+	};
+	for (let k = 0; k < contacts.count; k++) {
+		add(contacts.a[k]!, contacts.b[k]!);
+		add(contacts.b[k]!, contacts.a[k]!);
+	}
 }
 
 /** From the middle of a box to its corner, as a share of its longest edge at most. */
