@@ -53,7 +53,7 @@ export function takeBlows(run: Running, bonded: Bonded, moment: Moment): BlowsTa
 	// One after the other: what has struck one group has another speed for the next.
 	for (const one of struck) {
 		const waves = strikeGroup(run, bonded, one, moment, apart, pressed);
-		if (waves) moved.push(...waves.moved);
+		for (const i of waves?.moved ?? []) moved.push(i);
 		const outcome = waves?.outcome;
 		if (!outcome) continue;
 		outcomes.push(outcome);

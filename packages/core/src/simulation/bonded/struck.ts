@@ -16,7 +16,7 @@ const COARSE = 2 / 3;
 /** A group that is struck, and by what; or in which waves of an earlier blow go on. */
 export interface Struck {
 	readonly carrier: number;
-	/** Carriers that strike it. */
+	/** Carriers that strike it, or lie on it while it is struck. */
 	readonly by: Set<number>;
 	/** Bodies of theirs that touch it. */
 	readonly touching: Set<number>;
