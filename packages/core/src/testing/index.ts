@@ -44,11 +44,22 @@ export interface TestRun {
 	readonly speed: (id: string, frame: number) => [number, number, number];
 }
 
-export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
+async function sceneOf(shot: Shot): Promise<SimScene> {
 	const workshop = await makeTestWorkshop();
 	const built = await buildBodies(workshop, shot);
 	if (built.problems.length > 0) throw new Error(built.problems[0]!.message);
-	const scene = await makeScene(workshop, shot, built.bodies);
+	return makeScene(workshop, shot, built.bodies);
+}
+
+/** An engine in which nothing has moved yet and nothing is held, or that goes on from a snapshot. */
+export async function startEngine(shot: Shot, snapshot?: Uint8Array) {
+	const scene = await sceneOf(shot);
+	const held = new Uint8Array(scene.count);
+	return { scene, held, engine: await rapierEngine(scene, held, snapshot) };
+}
+
+export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
+	const scene = await sceneOf(shot);
 	let store: FrameStore = { bodies: scene.shown, chunks: [] };
 	await simulate(scene, rapierEngine, {
 		...(until !== undefined && { until }),

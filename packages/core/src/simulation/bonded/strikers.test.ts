@@ -1,7 +1,5 @@
-import { buildBodies } from "../../bodies";
 import { addBondSet, setBody, setFracture } from "../../shot";
-import { makeTestWorkshop, shape, shotOf } from "../../testing";
-import { makeScene, rapierEngine } from "..";
+import { shape, shotOf, startEngine } from "../../testing";
 import { makeBodyState } from "../engine";
 import { showBent } from "./bent";
 import { bindGroups, makeBonded } from "./firstFrame";
@@ -24,10 +22,7 @@ async function aboutToStrike() {
 		shape("ball", "ball", { radius: 0.2, detail: 3 }, [0.13, 0.56, -0.4 - AWAY]),
 		setBody(["ball"], { kind: "active", mass: 100, velocity: [0, 0, 1], collider: "sphere" }),
 	);
-	const workshop = await makeTestWorkshop();
-	const scene = await makeScene(workshop, shot, (await buildBodies(workshop, shot)).bodies);
-	const held = new Uint8Array(scene.count);
-	const engine = await rapierEngine(scene, held);
+	const { scene, held, engine } = await startEngine(shot);
 	const bonded = makeBonded(scene, makeBondState(scene));
 	bindGroups(scene, engine, bonded);
 	const before = makeBodyState(scene.count);

@@ -1,7 +1,5 @@
-import { buildBodies } from "../../bodies";
 import { setBody, setSettings } from "../../shot";
-import { makeTestWorkshop, shape, shotOf } from "../../testing";
-import { makeScene, rapierEngine } from "..";
+import { shape, shotOf, startEngine } from "../../testing";
 import { makeBodyState } from "./types";
 
 test("bodies can be put together and taken apart in any order: each is on one carrier, stays where it is, and is met by others", async () => {
@@ -11,10 +9,7 @@ test("bodies can be put together and taken apart in any order: each is on one ca
 		setBody(ids, { kind: "active" }),
 		setSettings({ gravity: [0, 0, 0] }),
 	);
-	const workshop = await makeTestWorkshop();
-	const built = await buildBodies(workshop, shot);
-	const scene = await makeScene(workshop, shot, built.bodies);
-	const engine = await rapierEngine(scene, new Uint8Array(scene.count));
+	const { scene, engine } = await startEngine(shot);
 	const where = () => {
 		const state = makeBodyState(scene.count);
 		engine.readState(state);

@@ -1,7 +1,5 @@
-import { buildBodies } from "../../bodies";
 import { setBody, setSettings } from "../../shot";
-import { makeTestWorkshop, shape, shotOf } from "../../testing";
-import { makeScene, rapierEngine } from "..";
+import { shape, shotOf, startEngine } from "../../testing";
 import { type ContactPoint, makeBodyState } from "./types";
 
 /** A crate 2 mm above a slab, falling at 0.1 m/s in steps of 1/480 s without weight. */
@@ -13,9 +11,7 @@ async function falling() {
 		setBody(["crate"], { kind: "active", velocity: [0, -0.1, 0] }),
 		setSettings({ gravity: [0, 0, 0], stepsPerSecond: 480 }),
 	);
-	const workshop = await makeTestWorkshop();
-	const scene = await makeScene(workshop, shot, (await buildBodies(workshop, shot)).bodies);
-	const engine = await rapierEngine(scene, new Uint8Array(scene.count));
+	const { scene, engine } = await startEngine(shot);
 	const [slab, crate] = [scene.ids.indexOf("slab"), scene.ids.indexOf("crate")];
 	const before = makeBodyState(scene.count);
 	return {

@@ -1,7 +1,7 @@
 /** Handles of the library are (index, generation) packed into the bits of a double. */
 const BITS = new DataView(new ArrayBuffer(8));
 
-export function indexOfHandle(handle: number): number {
+function indexOfHandle(handle: number): number {
 	BITS.setFloat64(0, handle, true);
 	return BITS.getUint32(0, true);
 }

@@ -1,7 +1,5 @@
-import { buildBodies } from "../../bodies";
 import { setBody, setSettings } from "../../shot";
-import { makeTestWorkshop, shape, shotOf } from "../../testing";
-import { makeScene, rapierEngine } from "..";
+import { shape, shotOf, startEngine } from "../../testing";
 import { makeBodyState } from "./types";
 
 /** A ball just above a slab, falling at 1 m/s in steps of 1/480 s: 2 mm each. */
@@ -13,9 +11,7 @@ async function falling(snapshot?: Uint8Array) {
 		setBody(["ball"], { kind: "active", velocity: [0, -1, 0], collider: "sphere", bounce: 0 }),
 		setSettings({ gravity: [0, 0, 0], stepsPerSecond: 480 }),
 	);
-	const workshop = await makeTestWorkshop();
-	const scene = await makeScene(workshop, shot, (await buildBodies(workshop, shot)).bodies);
-	const engine = await rapierEngine(scene, new Uint8Array(scene.count), snapshot);
+	const { scene, engine } = await startEngine(shot, snapshot);
 	const [slab, ball] = [scene.ids.indexOf("slab"), scene.ids.indexOf("ball")];
 	const state = makeBodyState(scene.count);
 	return {
