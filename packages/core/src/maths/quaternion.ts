@@ -16,11 +16,10 @@ export const compose = (a: Quat, b: Quat): Quat => [
 export const inverse = (q: Quat): Quat => [-q[0], -q[1], -q[2], q[3]];
 
 export function rotate(q: Quat, v: Vec3): Vec3 {
-	const [x, y, z, w] = q;
-	const tx = 2 * (y * v[2] - z * v[1]);
-	const ty = 2 * (z * v[0] - x * v[2]);
-	const tz = 2 * (x * v[1] - y * v[0]);
-	return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
+	const tx = 2 * (q[1] * v[2] - q[2] * v[1]);
+	const ty = 2 * (q[2] * v[0] - q[0] * v[2]);
+	const tz = 2 * (q[0] * v[1] - q[1] * v[0]);
+	return [v[0] + q[3] * tx + q[1] * tz - q[2] * ty, v[1] + q[3] * ty + q[2] * tx - q[0] * tz, v[2] + q[3] * tz + q[0] * ty - q[1] * tx];
 }
 
 export function normalizeQuat(q: Quat): Quat {

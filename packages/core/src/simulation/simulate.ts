@@ -249,6 +249,11 @@ function advanceTo(run: Run, tick: number, log: FrameLog): void {
  * once, and gave 4.6 kJ to the chain of a buoy of 2,400 kg.
  */
 const MOST_BLOW_PARTS = 4;
+/**
+ * A blow that was divided and is not over goes on in so many parts of a step, and in more where it asks for them. In whole steps it ended
+ * too soon: 300 kg at 8 m/s broke 65 bonds of a wall of bricks, not 116, and stuck in it.
+ */
+const GOES_ON_IN = 2;
 
 /** A part of a step, of which it has so many; in two where a blow falls that is too fast for it. */
 function advancePart(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: boolean, whole: SimScene, parts: number): void {
@@ -272,8 +277,7 @@ function setParts(run: Run, whole: SimScene, parts: number): void {
 function partsOf(run: Run): number {
 	const { scene, after } = run;
 	const most = scene.settings.mostParts ?? 1;
-	// A blow that is not over goes on as it began.
-	const forBlow = run.bonded.state.pressed.size > 0 ? run.lastParts : 1;
+	const forBlow = run.bonded.state.pressed.size > 0 ? Math.min(run.lastParts, GOES_ON_IN) : 1;
 	if (most <= 1) return forBlow;
 	const dt = stepSeconds(scene);
 	// Connectors jerk when steps become shorter: where there are any, all are as short as they may be.

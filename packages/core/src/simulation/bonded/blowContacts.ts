@@ -1,4 +1,4 @@
-import type { Vec3 } from "../../maths";
+import { tripleAt, type Vec3, vec3 } from "../../maths";
 import type { BondNet } from "./bondNet";
 import { type LatticeMemory, MOTION, MOTION_SPEED, NODE_FORCE, NODE_MOMENT, type Nodes, nodeAt } from "./latticeMemory";
 
@@ -64,11 +64,13 @@ const STEADY = 0.25;
 /** Nearer than this a contact is what it was in the step before. m */
 const TOUCHES = 1e-3;
 
-/** `stiffness`: 5 per bond, N/m first; `h`: the small step, s. Contacts that have been pressed go on as far as they were. */
+/**
+ * `stiffness`: 1 per body, N/m, of its bonds on average; `h`: the small step, s. Contacts that have been pressed go on as far as they were.
+ */
 export function makeContacts(
 	points: readonly StrikePoint[],
 	strikers: readonly Striker[],
-	net: BondNet,
+	{ centre }: Pick<BondNet, "centre">,
 	stiffness: Float64Array,
 	nodes: Nodes,
 	pressed: Pressed,
@@ -76,26 +78,11 @@ export function makeContacts(
 ): BlowContact[] {
 	const shares = new Map<number, number>();
 	for (const { pair } of points) shares.set(pair, (shares.get(pair) ?? 0) + 1);
-	const from = ([x, y, z]: Vec3, [a, b, c]: Vec3): Vec3 => [x - a, y - b, z - c];
-	const contacts = points.map((point): BlowContact => {
-		const { pair, striker, body, behind, place, normal, friction } = point;
-		const bonds = net.of[point.like]!;
-		const sum = bonds.reduce((all, k) => all + stiffness[5 * k]!, 0);
-		const c = net.centre;
-		const met: Vec3 = body >= 0 ? [c[3 * body]!, c[3 * body + 1]!, c[3 * body + 2]!] : strikers[behind]!.centre;
-		return {
-			pair,
-			striker,
-			node: body,
-			behind,
-			arm: from(place, met),
-			reach: from(place, strikers[striker]!.centre),
-			normal,
-			stiffness: (0.5 * sum) / Math.max(1, bonds.length) / shares.get(pair)!,
-			damping: 0,
-			friction,
-			gap: Math.max(point.gap, 0),
-		};
+	const contacts = points.map(({ pair, striker, body, behind, like, place, normal, friction, gap }): BlowContact => {
+		const reach = vec3.subtract(place, strikers[striker]!.centre);
+		const arm = vec3.subtract(place, body >= 0 ? tripleAt(centre, body) : strikers[behind]!.centre);
+		const share = (0.5 * stiffness[like]!) / shares.get(pair)!;
+		return { pair, striker, node: body, behind, arm, reach, normal, stiffness: share, damping: 0, friction, gap: Math.max(gap, 0) };
 	});
 	steady(contacts, strikers, nodes, h);
 	press(contacts, pressed);
@@ -107,36 +94,38 @@ export function makeContacts(
  * and damps them in proportion, so that the same holds for their damping.
  */
 function steady(contacts: readonly BlowContact[], strikers: readonly Striker[], nodes: Nodes, h: number): void {
-	// How lightly each end gives way at its contact, and the squared frequency of all contacts of a body together.
-	const ofStriker = new Float64Array(strikers.length);
-	const ofNode = new Map<number, number>();
-	const ofMet = ({ node, behind }: BlowContact): number => (node >= 0 ? ofNode.get(node)! : ofStriker[behind]!);
-	const add = ({ striker, node, behind }: BlowContact, one: number, two: number): void => {
-		ofStriker[striker]! += one;
-		if (node >= 0) ofNode.set(node, (ofNode.get(node) ?? 0) + two);
-		else ofStriker[behind]! += two;
-	};
-	const lightness = (mass: number, inertia: number, arm: Vec3): number =>
-		mass === Number.POSITIVE_INFINITY ? 0 : 1 / mass + squared(arm) / inertia;
-	const light = contacts.map((contact) => {
-		const { striker, node, behind, arm, reach, stiffness } = contact;
+	// Strikers and bodies that are met, numbered.
+	const ends = new Map<number, number>();
+	for (const { node } of contacts) if (node >= 0 && !ends.has(node)) ends.set(node, strikers.length + ends.size);
+	const met = Int32Array.from(contacts, ({ node, behind }) => (node >= 0 ? ends.get(node)! : behind));
+	// How lightly both ends give way at a contact, and the squared frequency of all contacts of an end together.
+	const light = new Float64Array(contacts.length);
+	const sums = new Float64Array(strikers.length + ends.size);
+	for (const [k, { striker, node, behind, arm, reach, stiffness }] of contacts.entries()) {
 		const one = lightness(strikers[striker]!.mass, strikers[striker]!.inertia, reach);
-		const met = node >= 0 ? { mass: nodes.mass[node]!, inertia: nodes.inertia[node]! } : strikers[behind]!;
-		const two = lightness(met.mass, met.inertia, arm);
-		add(contact, stiffness * one, stiffness * two);
-		return one + two;
-	});
+		const two =
+			node >= 0
+				? lightness(nodes.mass[node]!, nodes.inertia[node]!, arm)
+				: lightness(strikers[behind]!.mass, strikers[behind]!.inertia, arm);
+		sums[striker]! += stiffness * one;
+		sums[met[k]!]! += stiffness * two;
+		light[k] = one + two;
+	}
 	const limit = (4 * STEADY) / (h * h);
-	for (const contact of contacts) contact.stiffness *= Math.min(1, limit / (2 * ofStriker[contact.striker]!), limit / (2 * ofMet(contact)));
-	ofStriker.fill(0);
-	ofNode.clear();
-	for (const [k, contact] of contacts.entries()) add(contact, contact.stiffness * light[k]!, contact.stiffness * light[k]!);
-	for (const contact of contacts)
-		contact.damping = (2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(ofStriker[contact.striker]!, ofMet(contact), 1e-30));
+	for (const [k, contact] of contacts.entries())
+		contact.stiffness *= Math.min(1, limit / (2 * sums[contact.striker]!), limit / (2 * sums[met[k]!]!));
+	sums.fill(0);
+	for (const [k, { striker, stiffness }] of contacts.entries()) {
+		sums[striker]! += stiffness * light[k]!;
+		sums[met[k]!]! += stiffness * light[k]!;
+	}
+	for (const [k, contact] of contacts.entries())
+		contact.damping = (2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(sums[contact.striker]!, sums[met[k]!]!, 1e-30));
 }
 
-const squared = ([x, y, z]: Vec3): number => x * x + y * y + z * z;
-
+/** By how much the speed at an arm from a body's centre, m, changes with an impulse there, 1/kg. */
+const lightness = (mass: number, inertia: number, arm: Vec3): number =>
+	mass === Number.POSITIVE_INFINITY ? 0 : 1 / mass + vec3.dot(arm, arm) / inertia;
 /**
  * A contact begins without load, for what already overlaps would push back with energy that nobody has put in; one that was there in the
  * step before holds what it held, whatever its points are now.

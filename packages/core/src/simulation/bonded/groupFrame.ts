@@ -12,6 +12,7 @@ export interface GroupFrame {
 	readonly origin: Vec3;
 	readonly velocity: Vec3;
 	readonly spin: Vec3;
+	readonly moves: boolean;
 }
 
 export function frameOf({ scene, before }: Pick<Running, "scene" | "before">, net: BondNet, body: number, still: boolean): GroupFrame {
@@ -23,6 +24,7 @@ export function frameOf({ scene, before }: Pick<Running, "scene" | "before">, ne
 		origin: tripleAt(net.centre, body),
 		velocity: still ? vec3.ZERO : tripleAt(before.velocity, body),
 		spin: still ? vec3.ZERO : tripleAt(before.spin, body),
+		moves: !still,
 	};
 }
 
@@ -44,6 +46,7 @@ const standingFrame = (net: BondNet, body: number): GroupFrame => ({
 	origin: tripleAt(net.centre, body),
 	velocity: vec3.ZERO,
 	spin: vec3.ZERO,
+	moves: false,
 });
 
 /** Of a group, by its first body: where something holds it, it is where it stood. `still`: as if it did not move. */

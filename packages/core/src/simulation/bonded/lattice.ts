@@ -102,6 +102,8 @@ const USUAL_STRENGTH = 1e6;
 export interface Lattice extends Nodes {
 	/** 5 per bond, N/m and N m: along the normal, across it, bending about both axes, twisting. */
 	readonly stiffness: Float64Array;
+	/** 1 per body, N/m: along the normal, of its bonds on average. */
+	readonly ofBonds: Float64Array;
 	/** 1 per body: the highest frequency of its part that is followed, rad/s. */
 	readonly highest: Float64Array;
 	readonly moves: (body: number) => boolean;
@@ -126,6 +128,7 @@ export function makeLattice(
 	const [count, m] = [net.of.length, bonds.count];
 	const lattice: Lattice = {
 		stiffness: Float64Array.from(net.stiffness, (value, c) => value * net.young[Math.floor(c / 5)]!),
+		ofBonds: new Float64Array(count),
 		highest: new Float64Array(count),
 		mass: Float64Array.from(mass),
 		inertia: Float64Array.from(net.inertia),
@@ -138,6 +141,10 @@ export function makeLattice(
 		memory: undefined,
 	};
 	for (const whole of wholes) planPart(lattice, net, bonds, whole, moves);
+	for (const [i, list] of net.of.entries()) {
+		for (const k of list) lattice.ofBonds[i]! += lattice.stiffness[5 * k]!;
+		lattice.ofBonds[i]! /= Math.max(1, list.length);
+	}
 	for (let k = 0; k < m; k++) {
 		const force = STIRS_FROM * Math.min(bonds.tension[k]!, bonds.shear[k]!, USUAL_STRENGTH) * bonds.area[k]!;
 		for (const [body, arm] of [
@@ -224,7 +231,7 @@ export function strike(blow: Blow): Struck {
 		}
 	};
 	stirStruck();
-	const contacts = makeContacts(blow.points, blow.strikers, net, lattice.stiffness, lattice, blow.pressed, h);
+	const contacts = makeContacts(blow.points, blow.strikers, net, lattice.ofBonds, lattice, blow.pressed, h);
 	let count = 0;
 	for (let step = 0; step < steps; step++) {
 		if (step > 0 && calms(step)) {
@@ -246,8 +253,17 @@ export function strike(blow: Blow): Struck {
 	const reached = kernel.reachedCount();
 	takeMotions(memory, memory.moved, moved, u, v);
 	takeMotions(memory, memory.nodes, reached, u, v);
-	const all = new Set([...memory.moved.subarray(0, moved), ...memory.nodes.subarray(0, reached)]);
+	const all = union(memory.moved.subarray(0, moved), memory.nodes.subarray(0, reached));
 	kernel.end(memory.moved.byteOffset, moved);
 	for (const i of members) roles[i] = Role.None;
-	return { broke, highest: kernel.highestUse(), holds: heldBy(contacts), moved: Int32Array.from(all).sort() };
+	return { broke, highest: kernel.highestUse(), holds: heldBy(contacts), moved: all };
+}
+
+/** Numbers that are in either list; ascending. */
+function union(one: Int32Array, other: Int32Array): Int32Array {
+	const all = new Int32Array(one.length + other.length);
+	all.set(one);
+	all.set(other, one.length);
+	all.sort();
+	return all.filter((value, z) => z === 0 || value !== all[z - 1]);
 }

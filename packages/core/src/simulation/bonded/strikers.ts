@@ -74,10 +74,9 @@ export function findStrike(
 	const points: StrikePoint[] = [];
 	const muted: [number, number][] = [];
 	const indexOf = (body: number): number => indices.get(engine.carrier[body]!)!;
-	const pointOf = (body: number, other: number, { place, normal }: ContactPoint) => ({
+	/** What all points of a pair have in common. */
+	const pairing = (body: number, other: number) => ({
 		striker: indexOf(body),
-		place: toFrame(frame, place),
-		normal: rotate(frame.back, normal),
 		friction: (scene.friction[body]! + scene.friction[other]!) / 2,
 		pair: pairOf(scene, body, other),
 	});
@@ -90,22 +89,26 @@ export function findStrike(
 		/** By body that is met, the nearest point. */
 		const nearest = new Map<number, number>();
 		engine.contactsWith(body, isStruck, (other, point) => {
-			const at = pointOf(body, other, point);
+			const [place, normal] = [toFrame(frame, point.place), rotate(frame.back, point.normal)];
 			// Where it stood at the first frame, by how the engine has it.
 			const stood = toFrame(frameAsSeen(other), point.place);
-			const unseen = vec3.subtract(movedAt(state.u, net.centre, other, stood), vec3.subtract(at.place, stood));
-			const gap = point.distance + vec3.dot(at.normal, unseen);
+			const unseen = vec3.subtract(movedAt(state.u, net.centre, other, stood), vec3.subtract(place, stood));
+			const gap = point.distance + vec3.dot(normal, unseen);
 			nearest.set(other, Math.min(nearest.get(other) ?? gap, gap));
-			if (gap <= (speed + vec3.length(tripleAt(state.v, 2 * other))) * stepSeconds(scene))
-				points.push({ ...at, body: other, behind: -1, like: other, gap });
+			if (gap > (speed + vec3.length(tripleAt(state.v, 2 * other))) * stepSeconds(scene)) return;
+			const { striker, friction, pair } = pairing(body, other);
+			points.push({ striker, body: other, behind: -1, like: other, place, normal, gap, friction, pair });
 		});
 		// What is not reached in this step is muted, too: the engine would stop it before it is there.
 		for (const [other, gap] of nearest) if (isHeld || gap >= -SUNK_SHARE * scene.thickness[other]!) muted.push([body, other]);
 	}
-	const bondedOne = (...bodies: number[]): number => bodies.find((i) => net.of[i]!.length > 0)!;
+	const isBonded = (body: number): boolean => net.of[body]!.length > 0;
+	const first = engine.membersOf(struck.carrier)[0]!;
 	for (const { body, other, point } of behind) {
-		const like = bondedOne(body, other, engine.membersOf(struck.carrier)[0]!);
-		points.push({ ...pointOf(body, other, point), body: -1, behind: indexOf(other), like, gap: point.distance });
+		const { striker, friction, pair } = pairing(body, other);
+		const like = isBonded(body) ? body : isBonded(other) ? other : first;
+		const [place, normal] = [toFrame(frame, point.place), rotate(frame.back, point.normal)];
+		points.push({ striker, body: -1, behind: indexOf(other), like, place, normal, gap: point.distance, friction, pair });
 	}
 	return { carriers, strikers, points, muted };
 }
@@ -137,7 +140,11 @@ function findBehind(
 	const known = new Set(front);
 	/** From which bodies others have been found: a contact is not to be found from its other end. */
 	const foundFrom = new Map<number, Set<number>>();
-	const speed = (body: number, place: Vec3): Vec3 => vec3.subtract(tripleAt(before.velocity, body), materialSpeed(frame, place));
+	/** Against what is struck. */
+	const speed = (body: number, place: Vec3): Vec3 => {
+		const own = tripleAt(before.velocity, body);
+		return frame.moves ? vec3.subtract(own, materialSpeed(frame, place)) : own;
+	};
 	let layer = [...front];
 	for (let depth = 0; depth < MOST_BEHIND && known.size < MOST_STRIKERS; depth++) {
 		const next: number[] = [];
@@ -146,7 +153,9 @@ function findBehind(
 			if (keyed.includes(members[0]!) || holdsStill(run, members[0]!)) continue;
 			const matters = (other: number): boolean => {
 				const d = engine.carrier[other]!;
-				return d !== c && d !== group && !apart.has(d) && !holdsStill(run, other);
+				if (d === c || d === group || apart.has(d) || holdsStill(run, other)) return false;
+				// What is slow pushes nobody: most contacts need not be read.
+				return frame.moves || vec3.length(tripleAt(before.velocity, other)) >= BLOW_SPEED;
 			};
 			for (const body of members)
 				engine.contactsWith(body, matters, (other, point) => {

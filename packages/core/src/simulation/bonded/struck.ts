@@ -45,22 +45,21 @@ export function findStruck(run: Running, bonded: Bonded, { keyed }: Moment): Str
 	};
 	const { contacts } = engine;
 	const { pressed, ringing } = bonded.state;
-	for (let k = 0; k < contacts.count; k++)
-		for (const [body, by] of [
-			[contacts.a[k]!, contacts.b[k]!],
-			[contacts.b[k]!, contacts.a[k]!],
-		] as const) {
-			if (!isTied(run, body) || engine.carrier[body] === engine.carrier[by]) continue;
-			// What springs back pushes the striker out again.
-			if (pressed.has(pairOf(scene, by, body))) note(body, by, 0);
-			if (mostSpeed(run, by, body) < BLOW_SPEED) continue;
-			const approach = engine.touch(by, body, before)?.approach ?? 0;
-			if (approach < BLOW_SPEED) continue;
-			// Over a step, or while the bond springs back (v √(k m)).
-			const impulse = contacts.impulse[k]!;
-			if (mayHarm(run, bonded, body, (stiffness) => Math.max(impulse / dt, Math.sqrt(stiffness * impulse * approach)), WORTH_LOOKING))
-				note(body, by, approach);
-		}
+	const look = (body: number, by: number, impulse: number): void => {
+		if (!isTied(run, body) || engine.carrier[body] === engine.carrier[by]) return;
+		// What springs back pushes the striker out again.
+		if (pressed.has(pairOf(scene, by, body))) note(body, by, 0);
+		if (mostSpeed(run, by, body) < BLOW_SPEED) return;
+		const approach = engine.touch(by, body, before)?.approach ?? 0;
+		if (approach < BLOW_SPEED) return;
+		// Over a step, or while the bond springs back (v √(k m)).
+		const force = (stiffness: number): number => Math.max(impulse / dt, Math.sqrt(stiffness * impulse * approach));
+		if (mayHarm(run, bonded, body, force, WORTH_LOOKING)) note(body, by, approach);
+	};
+	for (let k = 0; k < contacts.count; k++) {
+		look(contacts.a[k]!, contacts.b[k]!, contacts.impulse[k]!);
+		look(contacts.b[k]!, contacts.a[k]!, contacts.impulse[k]!);
+	}
 	// Keyed things exert no force on what is held, in the engine.
 	for (const by of keyed)
 		engine.nearKeyed(by, (body, { approach, distance }) => {

@@ -34,12 +34,14 @@ export function makeContactReader(world: RAPIER.World, bodyOf: ReadonlyMap<numbe
 		if (was) return was;
 		const t = collider.translationWrtParent() ?? ORIGIN;
 		const q = collider.rotationWrtParent() ?? UPRIGHT;
-		const [seat, turn]: [Vec3, Quat] = [
-			[t.x, t.y, t.z],
-			[q.x, q.y, q.z, q.w],
-		];
+		const seat: Vec3 = [t.x, t.y, t.z];
+		const turn: Quat = [q.x, q.y, q.z, q.w];
 		const { position, rotation } = stood(bodyOf.get(collider.handle)!);
-		was = ({ x, y, z }) => vec3.add(position, rotate(rotation, vec3.add(seat, rotate(turn, [x, y, z]))));
+		// Most sit at the origin of their body, which to the last bit changes nothing.
+		const sitsAtOrigin = t.x === 0 && t.y === 0 && t.z === 0 && q.x === 0 && q.y === 0 && q.z === 0 && q.w === 1;
+		was = sitsAtOrigin
+			? ({ x, y, z }) => vec3.add(position, rotate(rotation, [x, y, z]))
+			: ({ x, y, z }) => vec3.add(position, rotate(rotation, vec3.add(seat, rotate(turn, [x, y, z]))));
 		wereAt.set(collider.handle, was);
 		return was;
 	};

@@ -389,7 +389,12 @@ function adapt(
 			for (const i of list) {
 				const body = bodies[standsOn(carriers, i)]!;
 				setPose(body, poseOf(i));
-				for (const record of standing.keys()) readPlace(body, record, i, vector, quaternion);
+				let first: BodyState | undefined;
+				for (const record of standing.keys()) {
+					if (first) copyPlace(first, record, i);
+					else readPlace(body, record, i, vector, quaternion);
+					first ??= record;
+				}
 			}
 			if (list.length > 0) world.propagateModifiedBodyPositionsToColliders();
 		},
@@ -599,6 +604,11 @@ function readPlace(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER
 	into.rotation[4 * i + 1] = q.y;
 	into.rotation[4 * i + 2] = q.z;
 	into.rotation[4 * i + 3] = q.w;
+}
+
+function copyPlace(from: BodyState, into: BodyState, i: number): void {
+	for (let d = 3 * i; d < 3 * i + 3; d++) into.position[d] = from.position[d]!;
+	for (let d = 4 * i; d < 4 * i + 4; d++) into.rotation[d] = from.rotation[d]!;
 }
 
 function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, moves: boolean): void {
