@@ -46,10 +46,11 @@ const [STEP, DAMPING] = [10, 1e-4];
 /** All bodies of mass 20 kg and 40 kg m², moved and fast at random; `stirs`: the speed from which they wake their bonds. */
 function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12 } = {}) {
 	const all = (value: number) => new Float64Array(BODIES).fill(value);
-	const nodes = { mass: all(20), inertia: all(40), stirs: all(stirs), turns: all(stirs) };
+	const whole = new Float64Array(BONDS).fill(1);
+	const lattice = { mass: all(20), inertia: all(40), stirs: all(stirs), turns: all(stirs), stiffness, strength: whole };
 	const strength = new Float64Array(BONDS).fill(limit);
 	const of = { ...bonds, tension: strength, shear: strength, compression: strength };
-	const memory = makeLatticeMemory(net, of, stiffness, new Float64Array(BONDS).fill(1), nodes, () => false);
+	const memory = makeLatticeMemory(net, of, lattice, whole, () => false);
 	const [u, v] = [numbers(6 * BODIES, 6, 1e-3), numbers(6 * BODIES, 7, 1)];
 	for (const i of members) memory.roles[i] = Role.Member;
 	memory.kernel.begin(STEP, DAMPING);

@@ -71,13 +71,15 @@ export const MOTION_SPEED = 6;
 /** Numbers per break. */
 export const BREAK = 4;
 
-/** `stiffness`: 5 per bond, N/m and N m; `left`: 1 per bond, share of its strength; `holdsStill`: whether a body moves by nothing. */
+/**
+ * `stiffness`: 5 per bond, N/m and N m; `strength`: 1 per bond, share at which it breaks; `left`: 1 per bond, what is left of that;
+ * `holdsStill`: whether a body moves by nothing.
+ */
 export function makeLatticeMemory(
 	net: BondNet,
 	bonds: Bonds,
-	stiffness: Float64Array,
+	lattice: Nodes & { readonly stiffness: Float64Array; readonly strength: Float64Array },
 	left: Float64Array,
-	nodes: Nodes,
 	holdsStill: (body: number) => boolean,
 ): LatticeMemory {
 	const [bodies, m] = [net.of.length, bonds.count];
@@ -126,12 +128,12 @@ export function makeLatticeMemory(
 		quadsFrom: quadsAt / 4,
 		nodesFrom: nodesAt / 4,
 	};
-	for (let k = 0; k < 4 * fours; k++) fillLane(made, net, bonds, stiffness, k);
-	for (let k = 0; k < m; k++) setStrength(made, bonds, k, left[k]!);
+	for (let k = 0; k < 4 * fours; k++) fillLane(made, net, bonds, lattice.stiffness, k);
+	for (let k = 0; k < m; k++) setStrength(made, bonds, k, left[k]! * lattice.strength[k]!);
 	const [own, starts, lists] = [new Float64Array(buffer, bodiesAt), new Int32Array(buffer, startsAt), new Int32Array(buffer, listsAt)];
 	let at = 0;
 	for (const [i, list] of net.of.entries()) {
-		own.set([nodes.mass[i]!, nodes.inertia[i]!, nodes.stirs[i]!, nodes.turns[i]!], BODY * i);
+		own.set([lattice.mass[i]!, lattice.inertia[i]!, lattice.stirs[i]!, lattice.turns[i]!], BODY * i);
 		if (holdsStill(i)) made.roles[i] = Role.HoldsStill;
 		starts[i] = at;
 		lists.set(list, at);

@@ -40,9 +40,11 @@ export interface Strike {
 	readonly points: readonly StrikePoint[];
 	/** Pairs that have had their blow. */
 	readonly muted: readonly [number, number][];
+	/** Of these, what comes on: the engine may let it bounce from a distance, before it is there. */
+	readonly coming: readonly [number, number][];
 }
 
-const NOBODY: Strike = { carriers: [], strikers: [], points: [], muted: [] };
+const NOBODY: Strike = { carriers: [], strikers: [], points: [], muted: [], coming: [] };
 
 /** `frame`: of what is struck; `apart`: carriers that are no longer what they were: they strike in the next step. */
 export function findStrike(
@@ -73,6 +75,7 @@ export function findStrike(
 	const isHeld = engine.isAnchored(struck.carrier);
 	const points: StrikePoint[] = [];
 	const muted: [number, number][] = [];
+	const coming: [number, number][] = [];
 	const indexOf = (body: number): number => indices.get(engine.carrier[body]!)!;
 	/** What all points of a pair have in common. */
 	const pairing = (body: number, other: number) => ({
@@ -100,7 +103,11 @@ export function findStrike(
 			points.push({ striker, body: other, behind: -1, like: other, place, normal, gap, friction, pair });
 		});
 		// What is not reached in this step is muted, too: the engine would stop it before it is there.
-		for (const [other, gap] of nearest) if (isHeld || gap >= -SUNK_SHARE * scene.thickness[other]!) muted.push([body, other]);
+		for (const [other, gap] of nearest)
+			if (isHeld || gap >= -SUNK_SHARE * scene.thickness[other]!) {
+				muted.push([body, other]);
+				if (speed >= BLOW_SPEED) coming.push([body, other]);
+			}
 	}
 	const isBonded = (body: number): boolean => net.of[body]!.length > 0;
 	const first = engine.membersOf(struck.carrier)[0]!;
@@ -110,7 +117,7 @@ export function findStrike(
 		const [place, normal] = [toFrame(frame, point.place), rotate(frame.back, point.normal)];
 		points.push({ striker, body: -1, behind: indexOf(other), like, place, normal, gap: point.distance, friction, pair });
 	}
-	return { carriers, strikers, points, muted };
+	return { carriers, strikers, points, muted, coming };
 }
 
 /** A number for a striker's body and what it meets. */
