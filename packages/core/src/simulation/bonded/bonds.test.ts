@@ -282,8 +282,7 @@ test("bonded stones that fall onto a thin plate on the ground lie on it, not in 
 			return Math.max(0, ...overlaps.map(({ depth }) => depth));
 		}),
 	);
-	// In the frame of the blow, while it goes on, and from then on.
+	// In the frame of the blow, and from then on.
 	expect(deepest[0]).toBeLessThan(0.015);
-	expect(deepest[1]).toBeLessThan(0.008);
-	expect(Math.max(...deepest.slice(2))).toBeLessThan(0.002);
+	expect(Math.max(...deepest.slice(1))).toBeLessThan(0.005);
 });
