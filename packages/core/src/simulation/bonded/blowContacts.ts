@@ -126,6 +126,7 @@ function steady(contacts: readonly BlowContact[], strikers: readonly Striker[], 
 /** By how much the speed at an arm from a body's centre, m, changes with an impulse there, 1/kg. */
 const lightness = (mass: number, inertia: number, arm: Vec3): number =>
 	mass === Number.POSITIVE_INFINITY ? 0 : 1 / mass + vec3.dot(arm, arm) / inertia;
+
 /**
  * A contact begins without load, for what already overlaps would push back with energy that nobody has put in; one that was there in the
  * step before holds what it held, whatever its points are now.

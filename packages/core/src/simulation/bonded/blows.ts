@@ -109,8 +109,6 @@ interface Waves {
 	readonly outcome: Outcome | undefined;
 }
 
-const NOBODY = new Int32Array(0);
-
 /** One group's blow; undefined where there is none. */
 function strikeGroup(
 	run: Running,
@@ -128,7 +126,7 @@ function strikeGroup(
 	const frame = frameOfGroup(run, net, members[0]!, anchored, false);
 	const { carriers, strikers, points, muted, coming } = findStrike(run, bonded, struck, moment, apart, frame);
 	if (points.length === 0 && !struck.rings)
-		return coming.length > 0 ? { moved: NOBODY, outcome: { broke: [], muted: coming, groups: [], moves: [] } } : undefined;
+		return coming.length > 0 ? { moved: new Int32Array(0), outcome: { broke: [], muted: coming, groups: [], moves: [] } } : undefined;
 	const wasOn = points.some(({ pair }) => pressed.has(pair));
 	/** How it was bent when the step began. */
 	const bent = bonded.bentBefore;

@@ -12,6 +12,7 @@ export interface GroupFrame {
 	readonly origin: Vec3;
 	readonly velocity: Vec3;
 	readonly spin: Vec3;
+	/** Whether it has a speed at all. */
 	readonly moves: boolean;
 }
 

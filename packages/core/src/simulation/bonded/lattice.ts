@@ -222,7 +222,8 @@ function planPart(
  * (√s σ)² / s k = σ² / k. Cracks are slower by √s, and what bends does so by more. With softer springs alone 64 kg of steel at 12 m/s broke
  * none of 1,172 bonds of a pane of 4 mm, whose s had to be 9e-5: they were a hundred times too strong.
  *
- * `frequency`: 1 per body, rad/s; `mass`: 1 per body, kg.
+ * `frequency`: 1 per body, rad/s; `mass`: 1 per body, kg; `dt`: seconds of a step. Returns the highest frequency that is followed, rad/s,
+ * and s.
  */
 export function planFine(frequency: readonly number[], mass: readonly number[], bonds: number, dt: number) {
 	const steps = Math.min(MOST_FINE_STEPS, Math.max(MOST_STEPS, MOST_LOOKS / bonds));

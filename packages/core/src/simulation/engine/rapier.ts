@@ -386,15 +386,13 @@ function adapt(
 		},
 		bend(list, poseOf) {
 			reader.forget();
+			const [first, ...others] = standing.keys();
 			for (const i of list) {
 				const body = bodies[standsOn(carriers, i)]!;
 				setPose(body, poseOf(i));
-				let first: BodyState | undefined;
-				for (const record of standing.keys()) {
-					if (first) copyPlace(first, record, i);
-					else readPlace(body, record, i, vector, quaternion);
-					first ??= record;
-				}
+				if (!first) continue;
+				readPlace(body, first, i, vector, quaternion);
+				for (const record of others) copyPlace(first, record, i);
 			}
 			if (list.length > 0) world.propagateModifiedBodyPositionsToColliders();
 		},
