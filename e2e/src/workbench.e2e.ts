@@ -1,3 +1,4 @@
+import type { HTTPResponse } from "puppeteer-core";
 import {
 	combine,
 	newPage,
@@ -164,7 +165,9 @@ test("all of it can be reached by keyboard: palette, help, theme", async () => {
 	await page.keyboard.type("?");
 	await page.waitForSelector("::-p-text(All keys)");
 	await page.keyboard.press("Escape");
-	await Promise.all([page.waitForResponse((answer) => answer.url().includes("/theme")), press(page, "Night theme")]);
+	// The answer to the choice itself: the script of the route "theme" has it in its address too.
+	const kept = (answer: HTTPResponse) => answer.request().method() === "POST" && answer.url().includes("/theme");
+	await Promise.all([page.waitForResponse(kept), press(page, "Night theme")]);
 	await page.waitForSelector('html[data-theme="night"]');
 	await page.reload({ waitUntil: "networkidle2" });
 	await page.waitForSelector('html[data-theme="night"]');
