@@ -40,7 +40,7 @@ export const breakwaterStrike: Sample = {
 				foot: "touching",
 				uneven: 0.3,
 				grain: 0.5,
-				seed: 2,
+				seed: 3,
 				// What comes off small comes off as rubble.
 				dust: 0.265,
 				dustAfter: 0.25,

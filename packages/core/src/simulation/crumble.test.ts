@@ -94,6 +94,8 @@ test.each(["nothing", "stones"] as const)("a run that goes on from a checkpoint 
 	const rest = await run(SMALL, whole.checkpoints[0]!, leaves);
 	const hashes = (store: FrameStore) => store.chunks.map((chunk) => hashBytes(encodeChunk(chunk)));
 	expect(hashes(rest.store)).toEqual(hashes(whole.store).slice(1));
+	// What is yet to come, too: all that the engine keeps.
+	expect(rest.checkpoints.map((one) => hashBytes(one.engine))).toEqual(whole.checkpoints.slice(1).map((one) => hashBytes(one.engine)));
 });
 
 test("dust leaves the files: sized to nothing in GLB, invisible in USD, a point in sequences", async () => {

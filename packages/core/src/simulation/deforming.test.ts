@@ -5,7 +5,7 @@ import { cos } from "../maths";
 import { type Command, setBend, setBody, setKey, setNumberKey, setSettings, tickOfFrame } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
 import { makeScene, rapierEngine, simulate } from ".";
-import type { Checkpoint } from "./checkpoint";
+import { type Checkpoint, encodeCheckpoint } from "./checkpoint";
 
 const ground = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" })];
 const keyedNumber = (name: string, ...keys: readonly (readonly [frame: number, value: number])[]): Command[] =>
@@ -68,15 +68,23 @@ test("a boat that bends as it goes through a heap moves it aside; a run that goe
 	const workshop = await makeTestWorkshop();
 	const scene = await makeScene(workshop, shot, (await buildBodies(workshop, shot)).bodies);
 	const whole: string[] = [];
+	const ends: string[] = [];
 	let middle: Checkpoint | undefined;
 	await simulate(scene, rapierEngine, {
 		onChunk: (chunk, checkpoint) => {
 			whole.push(hashBytes(encodeChunk(chunk)));
 			if (chunk.firstFrame === 1) middle = checkpoint;
+			else ends.push(hashBytes(encodeCheckpoint(checkpoint!)));
 		},
 	});
 	const rest: string[] = [];
-	await simulate(scene, rapierEngine, { from: middle!, onChunk: (chunk) => void rest.push(hashBytes(encodeChunk(chunk))) });
+	await simulate(scene, rapierEngine, {
+		from: middle!,
+		onChunk: (chunk, checkpoint) => {
+			rest.push(hashBytes(encodeChunk(chunk)));
+			expect(ends).toContain(hashBytes(encodeCheckpoint(checkpoint!)));
+		},
+	});
 	expect(rest.length).toBeGreaterThan(0);
 	expect(rest).toEqual(whole.slice(1));
 	const run = await runShot(shot);

@@ -98,29 +98,32 @@ function steady(contacts: readonly BlowContact[], strikers: readonly Striker[], 
 	const ends = new Map<number, number>();
 	for (const { node } of contacts) if (node >= 0 && !ends.has(node)) ends.set(node, strikers.length + ends.size);
 	const met = Int32Array.from(contacts, ({ node, behind }) => (node >= 0 ? ends.get(node)! : behind));
-	// How lightly both ends give way at a contact, and the squared frequency of all contacts of an end together.
-	const light = new Float64Array(contacts.length);
-	const sums = new Float64Array(strikers.length + ends.size);
-	for (const [k, { striker, node, behind, arm, reach, stiffness }] of contacts.entries()) {
-		const one = lightness(strikers[striker]!.mass, strikers[striker]!.inertia, reach);
-		const two =
+	/** How lightly each end gives way at a contact: 2 per contact. */
+	const light = new Float64Array(2 * contacts.length);
+	for (const [k, { striker, node, behind, arm, reach }] of contacts.entries()) {
+		light[2 * k] = lightness(strikers[striker]!.mass, strikers[striker]!.inertia, reach);
+		light[2 * k + 1] =
 			node >= 0
 				? lightness(nodes.mass[node]!, nodes.inertia[node]!, arm)
 				: lightness(strikers[behind]!.mass, strikers[behind]!.inertia, arm);
-		sums[striker]! += stiffness * one;
-		sums[met[k]!]! += stiffness * two;
-		light[k] = one + two;
 	}
+	/** Squared frequency of all contacts of an end together, were the other ends held. */
+	const sums = new Float64Array(strikers.length + ends.size);
+	const sumUp = (): void => {
+		sums.fill(0);
+		for (const [k, { striker, stiffness }] of contacts.entries()) {
+			sums[striker]! += stiffness * light[2 * k]!;
+			sums[met[k]!]! += stiffness * light[2 * k + 1]!;
+		}
+	};
+	sumUp();
 	const limit = (4 * STEADY) / (h * h);
 	for (const [k, contact] of contacts.entries())
 		contact.stiffness *= Math.min(1, limit / (2 * sums[contact.striker]!), limit / (2 * sums[met[k]!]!));
-	sums.fill(0);
-	for (const [k, { striker, stiffness }] of contacts.entries()) {
-		sums[striker]! += stiffness * light[k]!;
-		sums[met[k]!]! += stiffness * light[k]!;
-	}
+	sumUp();
+	// No contact swings faster than by both of its ends. Contacts of what holds still do not know of each other.
 	for (const [k, contact] of contacts.entries())
-		contact.damping = (2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(sums[contact.striker]!, sums[met[k]!]!, 1e-30));
+		contact.damping = (2 * CONTACT_DAMPING * contact.stiffness) / Math.sqrt(Math.max(sums[contact.striker]! + sums[met[k]!]!, 1e-30));
 }
 
 /** By how much the speed at an arm from a body's centre, m, changes with an impulse there, 1/kg. */

@@ -78,35 +78,45 @@ function setLength(world: RAPIER.World, length: number, unit: number): void {
 }
 
 function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engine {
-	const { carriers, owner, joints, hushed, library } = decodeSnapshot(scene, snapshot);
+	const { carriers, owner, joints, lists, library } = decodeSnapshot(scene, snapshot);
 	const world = RAPIER.World.restoreSnapshot(library);
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
 	world.integrationParameters.contact_natural_frequency = contactFrequency(scene);
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
-	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor }, hushed);
+	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor }, lists);
+}
+
+/** What the library does not tell of itself; bodies and carriers by number, in the order in which it was told of them. */
+interface Lists {
+	/** Carriers that have been given forces, which stay until they are taken back. */
+	readonly pushed: readonly number[];
+	/** Bodies of pairs that were muted in the last step. */
+	readonly hushed: readonly number[];
 }
 
 /** Numbers that a snapshot begins with, 4 bytes each. */
-const SNAPSHOT_HEADER = 4;
+const SNAPSHOT_HEADER = 5;
 
 /**
- * Little-endian: bytes of the carriers, number of colliders, number of joints, number of hushed bodies; the carriers; for each collider
- * its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the hushed bodies (i32 each); the library's own bytes.
+ * Little-endian: bytes of the carriers, number of colliders, of joints, of pushed carriers and of hushed bodies; the carriers; for each
+ * collider its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the pushed and the hushed (i32 each); the library's
+ * own bytes.
  */
 function encodeSnapshot(
 	carriers: Carriers,
 	owner: ReadonlyMap<number, number>,
 	joints: Float64Array,
-	hushed: readonly number[],
+	{ pushed, hushed }: Lists,
 	library: Uint8Array,
 ): Uint8Array {
 	const own = encodeCarriers(carriers);
 	const header = 4 * SNAPSHOT_HEADER;
-	const bytes = new Uint8Array(header + own.length + 12 * owner.size + 8 * joints.length + 4 * hushed.length + library.length);
+	const numbers = [...pushed, ...hushed];
+	const bytes = new Uint8Array(header + own.length + 12 * owner.size + 8 * joints.length + 4 * numbers.length + library.length);
 	const view = new DataView(bytes.buffer);
-	[own.length, owner.size, joints.length, hushed.length].forEach((value, i) => {
+	[own.length, owner.size, joints.length, pushed.length, hushed.length].forEach((value, i) => {
 		view.setUint32(4 * i, value, true);
 	});
 	bytes.set(own, header);
@@ -120,16 +130,18 @@ function encodeSnapshot(
 		view.setFloat64(at + 8 * k, handle, true);
 	});
 	at += 8 * joints.length;
-	hushed.forEach((body, k) => {
-		view.setInt32(at + 4 * k, body, true);
+	numbers.forEach((value, k) => {
+		view.setInt32(at + 4 * k, value, true);
 	});
-	bytes.set(library, at + 4 * hushed.length);
+	bytes.set(library, at + 4 * numbers.length);
 	return bytes;
 }
 
 function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	const [length, size, jointCount, hushedCount] = [0, 4, 8, 12].map((at) => view.getUint32(at, true)) as [number, number, number, number];
+	const [length, size, jointCount, pushedCount, hushedCount] = Array.from({ length: SNAPSHOT_HEADER }, (_, i) =>
+		view.getUint32(4 * i, true),
+	) as [number, number, number, number, number];
 	const header = 4 * SNAPSHOT_HEADER;
 	let at = header + length;
 	const owner = new Map<number, number>();
@@ -137,13 +149,13 @@ function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	at += 12 * size;
 	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
 	at += 8 * jointCount;
-	const hushed = Array.from({ length: hushedCount }, (_, k) => view.getInt32(at + 4 * k, true));
+	const numbers = Array.from({ length: pushedCount + hushedCount }, (_, k) => view.getInt32(at + 4 * k, true));
 	return {
 		carriers: decodeCarriers(scene, bytes.slice(header, header + length)),
 		owner,
 		joints,
-		hushed,
-		library: bytes.slice(at + 4 * hushedCount),
+		lists: { pushed: numbers.slice(0, pushedCount), hushed: numbers.slice(pushedCount) },
+		library: bytes.slice(at + 4 * numbers.length),
 	};
 }
 
@@ -167,7 +179,7 @@ function adapt(
 	carriers: Carriers,
 	bodyOf: Map<number, number>,
 	joints: JointTable,
-	wasHushed: readonly number[] = [],
+	lists: Lists = { pushed: [], hushed: [] },
 ): Engine {
 	const { bodies, colliders } = tables(world, scene.count, bodyOf);
 	const carrier = carriers.of;
@@ -193,9 +205,7 @@ function adapt(
 	};
 	let dt = stepSeconds(scene);
 	const unit = typicalLength(scene);
-	// A snapshot holds the forces of its last step.
-	for (let i = 0; i < bodies.length; i++) if (scene.kind[i] === Kind.Active) bodies[i]!.resetForces(false);
-	const pushed: number[] = [];
+	const pushed = new Set(lists.pushed);
 	const vector = { x: 0, y: 0, z: 0 };
 	const quaternion = { x: 0, y: 0, z: 0, w: 1 };
 	const groupState = makeBodyState(scene.count);
@@ -231,16 +241,16 @@ function adapt(
 	const isTiedTo = (i: number, other: number): boolean =>
 		(ties.get(i) ?? []).some((n) => joints.handles[n] !== -1 && holdsStillWith(endBeside(scene, n, i), other));
 	const holdsStillWith = (i: number, other: number): boolean => carriers.anchored[carrier[i]!] === 1 && carrier[i] === carrier[other];
-	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. */
-	let asked = new Set<number>();
+	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. In order. */
+	let asked = new Set([...colliders.keys()].filter((i) => colliders[i]!.some((one) => one.activeHooks() !== RAPIER.ActiveHooks.NONE)));
 	/**
 	 * Bodies of pairs that were muted in the last step: where it need not ask, the library keeps with a contact that it should not push,
 	 * see `CORRECTION`. So these are asked about once more.
 	 */
-	let hushed = new Set<number>(wasHushed);
+	let hushed = new Set(lists.hushed);
 	const silence = () => {
-		const silent = new Set([...mutedBodies(), ...hushed]);
-		for (const [i, list] of ties) if (list.some((n) => carriers.anchored[carrier[endBeside(scene, n, i)]!] === 1)) silent.add(i);
+		const tied = [...ties].filter(([i, list]) => list.some((n) => carriers.anchored[carrier[endBeside(scene, n, i)]!] === 1));
+		const silent = new Set([...mutedBodies(), ...hushed, ...tied.map(([i]) => i)].sort((a, b) => a - b));
 		for (const i of asked) if (!silent.has(i)) setHooks(i, RAPIER.ActiveHooks.NONE);
 		for (const i of silent) if (!asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		asked = silent;
@@ -249,8 +259,6 @@ function adapt(
 	const setHooks = (i: number, hooks: RAPIER.ActiveHooks) => {
 		for (const collider of colliders[i]!) collider.setActiveHooks(hooks);
 	};
-	// A snapshot holds what was asked when it was taken.
-	for (let i = 0; i < scene.count; i++) setHooks(i, RAPIER.ActiveHooks.NONE);
 	const drain = () => {
 		contacts.count = 0;
 		// An exception in here would be swallowed by the library: nothing in it throws.
@@ -416,11 +424,11 @@ function adapt(
 			}
 		},
 		push(list, count, forces, wakes) {
-			for (const i of pushed) {
-				bodyAt(i).resetForces(false);
-				bodyAt(i).resetTorques(false);
+			for (const c of pushed) {
+				bodies[c]!.resetForces(false);
+				bodies[c]!.resetTorques(false);
 			}
-			pushed.length = 0;
+			pushed.clear();
 			for (let k = 0; k < count; k++) {
 				const i = list[k]!;
 				vector.x = forces[3 * k]!;
@@ -428,7 +436,7 @@ function adapt(
 				vector.z = forces[3 * k + 2]!;
 				if (isAlone(carriers, i)) bodies[i]!.addForce(vector, wakes[k] === 1);
 				else bodyAt(i).addForceAtPoint(vector, centreNow(i), wakes[k] === 1);
-				pushed.push(i);
+				pushed.add(carrier[i]!);
 			}
 		},
 		touches(i) {
@@ -521,7 +529,7 @@ function adapt(
 				bodies[i]!.setEnabled(true);
 			}
 		},
-		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, [...hushed], world.takeSnapshot()),
+		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, { pushed: [...pushed], hushed: [...hushed] }, world.takeSnapshot()),
 		dispose() {
 			queue.free();
 			world.free();
