@@ -44,7 +44,7 @@ const EVERYBODY = Array.from({ length: BODIES }, (_, i) => i);
 const [STEP, DAMPING] = [10, 1e-4];
 
 /** All bodies of mass 20 kg and 40 kg m², moved and fast at random; `stirs`: the speed from which they wake their bonds. */
-function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12 } = {}) {
+function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12, held = true } = {}) {
 	const all = (value: number) => new Float64Array(BODIES).fill(value);
 	const whole = new Float64Array(BONDS).fill(1);
 	const lattice = { mass: all(20), inertia: all(40), stirs: all(stirs), turns: all(stirs), stiffness, strength: whole };
@@ -53,7 +53,7 @@ function laidOut({ stirs = 0, members = EVERYBODY, limit = 1e12 } = {}) {
 	const memory = makeLatticeMemory(net, of, lattice, whole, () => false);
 	const [u, v] = [numbers(6 * BODIES, 6, 1e-3), numbers(6 * BODIES, 7, 1)];
 	for (const i of members) memory.roles[i] = Role.Member;
-	memory.kernel.begin(STEP, DAMPING);
+	memory.kernel.begin(STEP, DAMPING, held);
 	const moved = fillMotions(memory, members, u, v);
 	return { memory, of, u, v, moved, w: u.map((value, d) => value + DAMPING * v[d]!) };
 }
@@ -129,6 +129,17 @@ test("bonds over their limit break once and say why; bonds to what is not struck
 	expect(memory.kernel.pull()).toBe(1);
 });
 
+test("what holds still holds only what has not come off it", () => {
+	const peakAtSupport = (held: boolean): number => {
+		const laid = laidOut({ members: EVERYBODY.filter((i) => i !== 11), held });
+		laid.memory.roles[11] = Role.HoldsStill;
+		goOn(laid);
+		laid.memory.kernel.pull();
+		return peakOfLane(laid.memory, 8);
+	};
+	expect([peakAtSupport(true) > 0, peakAtSupport(false)]).toEqual([true, 0]);
+});
+
 test("bodies move by their forces", () => {
 	const laid = laidOut();
 	const { memory, u, v, moved } = laid;
@@ -189,7 +200,7 @@ test("what was pulled at from rest is among what has moved when a step goes on",
 	// Only one moves, and its neighbours are pulled at.
 	for (let d = 0; d < 6; d++) for (const i of EVERYBODY) if (i !== 5) [u[6 * i + d], v[6 * i + d]] = [0, 0];
 	v[30] = 20;
-	memory.kernel.begin(STEP, DAMPING);
+	memory.kernel.begin(STEP, DAMPING, true);
 	expect(fillMotions(memory, EVERYBODY, u, v)).toBe(1);
 	memory.kernel.resume(memory.moved.byteOffset, 1, 0.1, true);
 	memory.kernel.pull();

@@ -264,7 +264,7 @@ export function strike(blow: Blow): Struck {
 	const calms = (step: number): boolean => blow.anchored && (begun + step) % CALM_EVERY === 0;
 	memory.state.set(state);
 	for (const i of members) roles[i] = Role.Member;
-	kernel.begin(h, (2 * DAMPING) / highest);
+	kernel.begin(h, (2 * DAMPING) / highest, blow.anchored);
 	let moved = fillMotions(memory, members, u, v);
 	kernel.resume(memory.moved.byteOffset, moved, STIRS_FROM, calms(0));
 	const stirStruck = (): void => {

@@ -43,7 +43,7 @@ export interface Nodes {
 /** The functions of `kernels/lattice.ts`; lists as places in its memory, bytes. */
 interface Kernel {
 	setUp(table: number, friction: number): void;
-	begin(smallStep: number, damping: number): void;
+	begin(smallStep: number, damping: number, held: boolean): void;
 	resume(list: number, count: number, share: number, calms: boolean): void;
 	calmDown(list: number, count: number, share: number): number;
 	stir(body: number): void;
