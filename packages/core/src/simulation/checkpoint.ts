@@ -1,4 +1,5 @@
 import type { BondState } from "./bonded";
+import type { BraceState } from "./braced";
 import type { CrumbleState } from "./crumble";
 import type { JointState } from "./joints";
 import type { RestState } from "./rest";
@@ -21,6 +22,7 @@ export interface Checkpoint {
 	readonly born: Int32Array;
 	readonly rest: RestState;
 	readonly still: StillState;
+	readonly braced: BraceState;
 	readonly taken: TakenState;
 	readonly crumble: CrumbleState;
 	/** Pairs that overlapped at the start, or when they came apart, and have not parted yet: two bodies and their depth, µm, each. */
@@ -39,6 +41,7 @@ const STRIDES = {
 	lost: 1,
 	restFrames: 1,
 	gone: 1,
+	braced: 1,
 	born: 4,
 	loose: 4,
 	anchor: 28,
@@ -70,6 +73,7 @@ export function encodeCheckpoint({
 	born,
 	rest,
 	still,
+	braced,
 	taken,
 	crumble,
 	muted,
@@ -82,6 +86,7 @@ export function encodeCheckpoint({
 		lost,
 		restFrames: rest.frames,
 		gone: crumble.gone,
+		braced,
 		born,
 		loose: crumble.loose,
 		anchor: rest.anchor,
@@ -158,6 +163,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		born: new Int32Array(parts.born.buffer),
 		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
 		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
+		braced: parts.braced,
 		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
 		crumble: { gone: parts.gone, loose: new Int32Array(parts.loose.buffer) },
 		bonds: {

@@ -63,7 +63,7 @@ export function settleStill(scene: SimScene, engine: Engine, state: BodyState, r
 		}
 	engine.setVelocities(resting, state);
 	// Of what moves as one only the first one's speed counts: all have that of the whole again, as a run that goes on from here reads them.
-	if (resting.some((i) => engine.membersOf(engine.carrier[i]!).length > 1)) engine.readState(state, false);
+	if (resting.some((i) => engine.membersOf(engine.carrier[i]!).length > 1)) engine.readState(state);
 }
 
 /**

@@ -411,6 +411,13 @@ function liveRegion(shot: Shot, id: Id): LiveRegion {
 	};
 }
 
+/** How thick most of what moves is, m. What crumbs leave shall not change how the run is solved before they are there. */
+export function middleThickness({ count, kind, thickness, crumbOf }: SimScene): number | undefined {
+	const all: number[] = [];
+	for (let i = 0; i < count; i++) if (kind[i] === Kind.Active && thickness[i]! > 0 && crumbOf[i]! < 0) all.push(thickness[i]!);
+	return all.sort((a, b) => a - b)[all.length >> 1];
+}
+
 /** Length of a step, simulated seconds. */
 export const stepSeconds = ({ settings, parts = 1 }: Pick<SimScene, "settings" | "parts">): number =>
 	settings.timeScale / settings.stepsPerSecond / parts;

@@ -17,6 +17,7 @@ import {
 	takeBlows,
 	weaken,
 } from "./bonded";
+import { type BraceState, brace } from "./braced";
 import type { Checkpoint } from "./checkpoint";
 import { stopCones } from "./cones";
 import { contactLoads } from "./contactLoads";
@@ -28,7 +29,8 @@ import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
 import { makeRestState, type RestState, settleStill, sleepStill } from "./rest";
 import { resistRolling } from "./rolling";
-import { Held, handOver, Kind, type SimScene, stepSeconds, tickOfStep, Wake } from "./scene";
+import { Held, handOver, Kind, middleThickness, type SimScene, stepSeconds, tickOfStep, Wake } from "./scene";
+import { isSqueezed, meetsSleeping } from "./squeezed";
 import { copyStill, makeStillState, type StillState, showStill } from "./still";
 import { copyTaken, keyedPose, makeTakenState, type TakenState, takeBack } from "./takeBack";
 import { findTouched } from "./touched";
@@ -57,8 +59,9 @@ export interface SimulateResult {
 const MOST_REPEATS = 6;
 /** A body this far below everything that holds still has fallen out of the scene. m */
 const LOST_BELOW = 100;
-/** Bodies that cross more than this share of their thickness in a step are swept. */
+/** Bodies that cross more than this share of their thickness in a step, or of that of most things, are swept; and those that go so far, m. */
 const SWEEP_SHARE = 0.4;
+const SWEEP_FROM = 0.05;
 /** Slower contacts are no blows but load. m/s */
 const HIT_SPEED = 0.25;
 type MutedPair = readonly [a: number, b: number, depth: number];
@@ -76,6 +79,7 @@ interface Run {
 	readonly pushes: Pushes;
 	readonly rest: RestState;
 	readonly still: StillState;
+	readonly braced: BraceState;
 	readonly taken: TakenState;
 	readonly bonded: Bonded;
 	readonly crumble: CrumbleState;
@@ -85,8 +89,6 @@ interface Run {
 	readonly joints: JointState;
 	/** Whether anything is bonded at all. */
 	readonly hasBonds: boolean;
-	/** Whether anybody asks between frames where things are. */
-	readonly placesEachStep: boolean;
 	/** Pairs of bodies that do not push each other until they have parted once, and how deep they were in each other, µm. */
 	muted: MutedPair[];
 	/** Whether the engine has been told of any pairs. */
@@ -99,6 +101,8 @@ interface Run {
 	before: BodyState;
 	after: BodyState;
 	readonly floor: number;
+	/** What goes farther than this in a step is swept, m. */
+	readonly sweepFrom: number;
 }
 
 /** Runs the scene frame by frame. The same scene gives the same bytes, on every machine and in one go or several. */
@@ -133,6 +137,7 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 					born: run.born.slice(),
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
+					braced: run.braced.slice(),
 					taken: copyTaken(run.taken),
 					crumble: copyCrumble(run.crumble),
 					bonds: copyBondState(run.bonded.state),
@@ -186,6 +191,8 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		pushes: makePushes(scene),
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
+		// Another engine has all as heavy as they are.
+		braced: from && !placed ? from.braced.slice() : new Uint8Array(scene.count),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		bonded,
 		crumble: from ? copyCrumble(from.crumble) : makeCrumbleState(scene.count),
@@ -193,7 +200,6 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		crumbles: crumbling.times.some(Number.isFinite),
 		joints: from ? copyJointState(from.joints) : makeJointState(scene),
 		hasBonds: scene.bonds.count > 0,
-		placesEachStep: asksForPlaces(scene),
 		muted,
 		someMuted: muted.length > 0,
 		step: from?.step ?? 0,
@@ -201,21 +207,9 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		before,
 		after,
 		floor: floorOf(scene),
+		sweepFrom: Math.min(SWEEP_FROM, SWEEP_SHARE * (middleThickness(scene) ?? Number.POSITIVE_INFINITY)),
 	};
 }
-
-/**
- * Whether places between frames matter: to bonds, joints, forces, what wakes by touch or is taken back by its keys, and to frames
- * that steps do not divide. Asking the engine for them costs a twentieth of a step of thousands of balls.
- */
-const asksForPlaces = ({ bonds, joints, forces, world, wake, followers, settings }: SimScene): boolean =>
-	bonds.count > 0 ||
-	joints.length > 0 ||
-	forces.length > 0 ||
-	followers.length > 0 ||
-	world.some((one) => one > 0) ||
-	wake.includes(Wake.Touched) ||
-	settings.stepsPerSecond % settings.fps !== 0;
 
 const copyRest = ({ anchor, frames }: RestState): RestState => ({ anchor: anchor.slice(), frames: frames.slice() });
 
@@ -235,9 +229,8 @@ function advanceTo(run: Run, tick: number, log: FrameLog): void {
 		const begin = tickOfStep(settings, run.step);
 		for (let part = 0; part < parts; part++) {
 			const isLast = part + 1 === parts;
-			const places = run.placesEachStep || (isLast && run.step + 1 === steps);
 			const until = isLast ? tickOfStep(settings, run.step + 1) : begin + (part + 1) * ticks;
-			advancePart(run, log, begin + part * ticks, until, places, whole, parts);
+			advancePart(run, log, begin + part * ticks, until, whole, parts);
 		}
 		setParts(run, whole, 1);
 		run.step++;
@@ -249,6 +242,8 @@ function advanceTo(run: Run, tick: number, log: FrameLog): void {
  * once, and gave 4.6 kJ to the chain of a buoy of 2,400 kg.
  */
 const MOST_BLOW_PARTS = 4;
+/** And where something light is squeezed. */
+const MOST_SQUEEZED_PARTS = 8;
 /**
  * A blow that was divided and is not over goes on in so many parts of a step, and in more where it asks for them. In whole steps it ended
  * too soon: 300 kg at 8 m/s broke 65 bonds of a wall of bricks, not 116, and stuck in it.
@@ -256,15 +251,15 @@ const MOST_BLOW_PARTS = 4;
 const GOES_ON_IN = 2;
 
 /** A part of a step, of which it has so many; in two where a blow falls that is too fast for it. */
-function advancePart(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: boolean, whole: SimScene, parts: number): void {
+function advancePart(run: Run, log: FrameLog, begin: Ticks, end: Ticks, whole: SimScene, parts: number): void {
 	setParts(run, whole, parts);
-	if (advanceStep(run, log, begin, end, places, parts < MOST_BLOW_PARTS && whole.joints.length === 0)) {
+	if (advanceStep(run, log, begin, end, whole.joints.length === 0 ? parts : Number.POSITIVE_INFINITY)) {
 		run.lastParts = parts;
 		return;
 	}
 	const middle = (begin + end) / 2;
-	advancePart(run, log, begin, middle, true, whole, 2 * parts);
-	advancePart(run, log, middle, end, places, whole, 2 * parts);
+	advancePart(run, log, begin, middle, whole, 2 * parts);
+	advancePart(run, log, middle, end, whole, 2 * parts);
 }
 
 function setParts(run: Run, whole: SimScene, parts: number): void {
@@ -302,7 +297,7 @@ function partsOf(run: Run): number {
  *
  * Returns whether it was done: not where a blow is too fast for it and it may be divided. Then all is as it was.
  */
-function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: boolean, mayDivide: boolean): boolean {
+function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: number): boolean {
 	const { scene, engine, held } = run;
 	if (scene.settings.gravityKeys) {
 		const gravity = gravityAt(scene.settings, begin);
@@ -323,12 +318,18 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: 
 	}
 	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
-		setKeyed(run, begin, end);
-		actOnJoints(run);
-		engine.step();
+		stepEngine(run, begin, end);
+		// Both are to be asked.
+		const wasWrong = [meetsSleeping(run), brace(run, run.braced)];
+		if (wasWrong.some(Boolean)) {
+			engine.writeState(run.before);
+			stepEngine(run, begin, end);
+		}
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
 		if (touched.length === 0) {
-			if (run.hasBonds && !blow(run, log, begin, end, mayDivide)) {
+			const isCoarse =
+				(parts < MOST_SQUEEZED_PARTS && isSqueezed(run)) || (run.hasBonds && !blow(run, log, begin, end, parts < MOST_BLOW_PARTS));
+			if (isCoarse) {
 				engine.writeState(run.before);
 				[run.before, run.after] = [run.after, run.before];
 				return false;
@@ -355,7 +356,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, places: 
 		}
 		engine.writeState(run.before);
 	}
-	engine.readState(run.after, places);
+	engine.readState(run.after);
 	partJoints(run, log);
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
@@ -377,7 +378,7 @@ function withGroups<T extends { readonly body: number }>(engine: Engine, held: U
  * short enough for them: else nothing has been done.
  */
 function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks, mayDivide: boolean): boolean {
-	const { scene, engine } = run;
+	const { scene } = run;
 	const seconds = stepSeconds(scene);
 	const speedOf = (i: number): { velocity: Vec3; spin: Vec3 } => {
 		const [a, b] = [keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end)];
@@ -392,10 +393,14 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks, mayDivide: bool
 	log.broken.push(...done.broke);
 	muteOverlaps(run, done.broke);
 	muteFor(run, done.muted);
+	stepEngine(run, begin, end);
+	return true;
+}
+
+function stepEngine(run: Run, begin: Ticks, end: Ticks): void {
 	setKeyed(run, begin, end);
 	actOnJoints(run);
-	engine.step();
-	return true;
+	run.engine.step();
 }
 
 /** Joints that had to bear too much. */
@@ -538,7 +543,7 @@ function sweepFast(run: Run): void {
 	for (let i = 0; i < scene.count; i++) {
 		if (before.awake[i] !== 1) continue;
 		const way = lengthAt(before.velocity, i) * dt;
-		engine.setSweep(i, way > SWEEP_SHARE * scene.thickness[i]! || way > 0.05 ? 1.1 * way + fall : 0);
+		engine.setSweep(i, way > SWEEP_SHARE * scene.thickness[i]! || way > run.sweepFrom ? 1.1 * way + fall : 0);
 	}
 	for (const i of keyedNow(run)) {
 		engine.setSweep(i, 1.5 * lengthAt(before.velocity, i) * dt + 0.01);

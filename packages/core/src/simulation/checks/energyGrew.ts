@@ -7,6 +7,8 @@ import type { Check, Finding } from "./types";
 const SHARE = 0.05;
 /** The same where things are bonded: what is held still keeps a part of a blow for a moment, and gives it to what comes off. */
 const BONDED_SHARE = 0.15;
+/** So many frames long what is bonded may keep it: a beam of steel gives a ball back a third of what it took from it, a frame later. */
+const KEPT_FRAMES = 4;
 const LEAST = 1;
 
 /** Energy that nothing can have put in: no keys, no forces, one gravity. Speed and height of all bodies are added up. */
@@ -22,9 +24,7 @@ export const energyGrew: Check = {
 		// What is let go brings its start velocity; what falls out of the scene is gone.
 		if (scene.velocity.some((v, i) => v !== 0 && scene.wake[Math.floor(i / 3)] !== 0)) return [];
 		const [gx, gy, gz] = shot.settings.gravity;
-		let least = Infinity;
-		let first = Number.NaN;
-		let worst = { frame: 0, grew: 0 };
+		const energies: number[] = [];
 		for (const chunk of run.chunks)
 			for (let f = 0; f < chunk.frames; f++) {
 				let energy = chunk.energy[f]!;
@@ -33,12 +33,19 @@ export const energyGrew: Check = {
 					const at = (f * chunk.bodies + i) * POSE_STRIDE;
 					energy -= scene.mass[i]! * (gx * chunk.poses[at]! + gy * chunk.poses[at + 1]! + gz * chunk.poses[at + 2]!);
 				}
-				if (Number.isNaN(first)) first = energy;
-				least = Math.min(least, energy);
-				const grew = energy - least;
-				if (grew > worst.grew && grew > LEAST + share * Math.max(0, first - least) && grew > 0.01 * Math.abs(first))
-					worst = { frame: chunk.firstFrame + f, grew };
+				energies.push(energy);
 			}
+		const first = energies[0]!;
+		const kept = scene.bonds.count > 0 ? KEPT_FRAMES : 1;
+		let least = Infinity;
+		let worst = { frame: 0, grew: 0 };
+		for (const [f, energy] of energies.entries()) {
+			// What it has not come back to within that time is gone.
+			if (f >= kept - 1) least = Math.min(least, Math.max(...energies.slice(f - kept + 1, f + 1)));
+			const grew = energy - least;
+			if (grew > worst.grew && grew > LEAST + share * Math.max(0, first - least) && grew > 0.01 * Math.abs(first))
+				worst = { frame: run.chunks[0]!.firstFrame + f, grew };
+		}
 		if (worst.grew === 0) return [];
 		const steps = shot.settings.stepsPerSecond;
 		return [

@@ -2,7 +2,7 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { bounds, boundsCentre, boundsSize } from "../../mesh";
 import { BODY_DEFAULTS } from "../../shot";
-import { Held, Kind, type SimScene, Wake } from "../scene";
+import { Held, Kind, middleThickness, type SimScene, Wake } from "../scene";
 
 /** Contact events from this multiple of a body's weight. */
 const HIT_WEIGHTS = 4;
@@ -13,14 +13,9 @@ const HIT_WEIGHTS = 4;
  * at most 1. With less the tolerated overlap (a thousandth of it) gets so small that heaps never come to rest.
  */
 const UNITS_OF_THICKNESS = 12;
-/** What crumbs leave shall not change how the run is solved before they are there. */
-const isCounted = ({ kind, thickness, crumbOf }: SimScene, i: number) => kind[i] === Kind.Active && thickness[i]! > 0 && crumbOf[i]! < 0;
 export function typicalLength(scene: SimScene): number {
-	const sizes: number[] = [];
-	for (let i = 0; i < scene.count; i++) if (isCounted(scene, i)) sizes.push(scene.thickness[i]!);
-	if (sizes.length === 0) return 1;
-	sizes.sort((a, b) => a - b);
-	const middle = sizes[sizes.length >> 1]!;
+	const middle = middleThickness(scene);
+	if (middle === undefined) return 1;
 	let unit = 1;
 	while (unit > UNITS_OF_THICKNESS * middle && unit > 1 / 64) unit /= 2;
 	return unit;

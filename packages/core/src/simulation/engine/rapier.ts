@@ -1,6 +1,7 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { boxCorners, compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { contactFrequency } from "../contactSpring";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
 import { makeContactReader } from "./contactReader";
@@ -26,13 +27,6 @@ export const rapierEngine: EngineFactory = async (scene, held, snapshot) => {
 };
 
 /**
- * Contacts are springs to the solver, as stiff as it can hold still: softer ones sink in under load, of stiffer ones piles jitter. It can
- * hold what swings once in so many of its iterations. An arch of bricks with six of them a step: 60 Hz, as for four, left
- * five joints 5 to 12 mm in bricks; 90 Hz one, 7 mm; 240 Hz three, up to 26 mm.
- */
-const ITERATIONS_A_SWING = 8;
-const contactFrequency = ({ settings }: SimScene): number => (settings.stepsPerSecond * settings.solverIterations) / ITERATIONS_A_SWING;
-/**
  * The library pushes overlaps apart at up to ten of its lengths a second, which squirts pieces out of a block that lands:
  * 25 m/s out of a fall at 3. With a shorter length it is gentler; the tolerances are given in metres, so they stay.
  *
@@ -56,7 +50,7 @@ function build(scene: SimScene, held: Uint8Array): Engine {
 	const unit = typicalLength(scene);
 	setLength(world, unit * CORRECTION, unit);
 	world.numSolverIterations = settings.solverIterations;
-	world.integrationParameters.contact_natural_frequency = contactFrequency(scene);
+	world.integrationParameters.contact_natural_frequency = contactFrequency(scene.settings);
 	world.timestep = stepSeconds(scene);
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const followers = new Set(scene.followers);
@@ -82,7 +76,7 @@ function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engin
 	const world = RAPIER.World.restoreSnapshot(library);
 	// Snapshots do not hold these.
 	world.timestep = stepSeconds(scene);
-	world.integrationParameters.contact_natural_frequency = contactFrequency(scene);
+	world.integrationParameters.contact_natural_frequency = contactFrequency(scene.settings);
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
 	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor }, lists);
@@ -303,7 +297,7 @@ function adapt(
 			bodyOf.set(made.handle, i);
 			if (asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		},
-		readState(into, places = true) {
+		readState(into) {
 			const known = standing.get(into) ?? new Uint8Array(scene.count);
 			standing.set(into, known);
 			// What moves neither by itself nor by keys is where this record has it already: in a heap at rest that is nearly all.
@@ -317,7 +311,7 @@ function adapt(
 				if (!isAlone(carriers, i)) continue;
 				const moves = movesByItself(bodies[i]!);
 				if (stands(i, moves)) continue;
-				if (places || known[i] === 1) readPlace(bodies[i]!, into, i, vector, quaternion);
+				readPlace(bodies[i]!, into, i, vector, quaternion);
 				readSpeed(bodies[i]!, into, i, vector, moves);
 			}
 			for (const c of groups) {
@@ -331,8 +325,10 @@ function adapt(
 			}
 		},
 		writeState(from) {
-			for (let i = 0; i < bodies.length; i++) if (isAlone(carriers, i) && from.awake[i] === 1) writeBody(bodies[i]!, from, i);
-			for (const c of groups) if (memory.awake[c] === 1) writeBody(bodies[c]!, memory, c);
+			// What slept and was met has been moved, too.
+			for (let i = 0; i < bodies.length; i++)
+				if (isAlone(carriers, i) && (from.awake[i] === 1 || movesByItself(bodies[i]!))) writeBody(bodies[i]!, from, i);
+			for (const c of groups) if (memory.awake[c] === 1 || movesByItself(bodies[c]!)) writeBody(bodies[c]!, memory, c);
 		},
 		place(from) {
 			for (let c = 0; c < scene.count; c++) {
@@ -473,6 +469,36 @@ function adapt(
 					if (touch && (!best || touch.approach > best.approach)) best = touch;
 				}
 			return best;
+		},
+		approach(a, b) {
+			let most: number | undefined;
+			for (const one of colliders[a]!)
+				for (const other of colliders[b]!) {
+					const touch = fastest(one, other, ([x, y, z]) => {
+						const [va, vb] = [bodyAt(a).velocityAtPoint({ x, y, z }), bodyAt(b).velocityAtPoint({ x, y, z })];
+						return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
+					});
+					if (touch && (most === undefined || touch.approach > most)) most = touch.approach;
+				}
+			return most;
+		},
+		velocityOf(i) {
+			const { x, y, z } = bodyAt(i).linvel();
+			return [x, y, z];
+		},
+		setInertia(i, times) {
+			if (!isAlone(carriers, i)) return;
+			const { x, y, z } = vectorAt(scene.inertia, i);
+			const body = bodies[i]!;
+			body.setAdditionalMassProperties(
+				times * scene.mass[i]!,
+				vectorAt(scene.centre, i),
+				{ x: times * x, y: times * y, z: times * z },
+				quaternionAt(scene.inertiaFrame, i),
+				false,
+			);
+			body.recomputeMassPropertiesFromColliders();
+			if (scene.world[i] === 0) body.setGravityScale(1 / times, false);
 		},
 		overlaps: (tolerance) => findOverlaps(scene, world, carriers, colliders, tolerance, (i) => bodyAt(i).isEnabled()),
 		nearest(body, [x, y, z]) {

@@ -86,9 +86,8 @@ export interface Engine {
 	setPoints(body: number, points: Float32Array): void;
 	/** The main world's gravity from now on, m/s²; wakes everything where it changes. */
 	setGravity(gravity: Vec3): void;
-	/** Without `places`, of what moves by itself only how fast it is: where it is keeps what it was. */
-	readState(into: BodyState, places?: boolean): void;
-	/** Puts back the state of every body that `from.awake` marks. */
+	readState(into: BodyState): void;
+	/** Puts back the state of every body that moves or that `from.awake` marks. */
 	writeState(from: BodyState): void;
 	/** Puts everything active, alone or bonded, where a record has it and at its speed, whatever the engine thought before. */
 	place(from: BodyState): void;
@@ -109,6 +108,12 @@ export interface Engine {
 	nearKeyed(body: number, visit: (held: number, touch: Touch) => void): void;
 	/** How a pair met, from the state before the step. */
 	touch(a: number, b: number, before: BodyState): Touch | undefined;
+	/** m/s of a body that moves alone, of its centre of mass after the step. */
+	velocityOf(body: number): Vec3;
+	/** Has a body that moves alone be so many times as hard to move as it is; it weighs what it did. */
+	setInertia(body: number, times: number): void;
+	/** How fast the first of a pair that met comes on the other after the step, m/s, where it does so fastest. */
+	approach(a: number, b: number): number | undefined;
 	/** Pairs of bodies that overlap now by more than `tolerance` metres and are not both passive. */
 	overlaps(tolerance: number): Overlap[];
 	/** The point of a body's surface that is nearest to a point of the world. */
