@@ -26,8 +26,10 @@ const SLOW_SHARE = 0.05;
 /** 1 per body: how often its mass is doubled. Part of the checkpoint. */
 export type BraceState = Uint8Array;
 
+type Stepped = Pick<Running, "scene" | "engine" | "held" | "before">;
+
 /** Call after a step, before what moves is read. Returns whether it is to be done again. */
-export function brace(run: Pick<Running, "scene" | "engine" | "held" | "before">, doublings: BraceState): boolean {
+export function brace(run: Stepped, doublings: BraceState): boolean {
 	const { scene, engine, before } = run;
 	const dt = stepSeconds(scene);
 	const loads = loadsOf(run, doublings);
@@ -38,6 +40,8 @@ export function brace(run: Pick<Running, "scene" | "engine" | "held" | "before">
 	};
 	for (const [i, { impulse, backed, heaviest }] of loads) {
 		const was = doublings[i]!;
+		// What it needs at most.
+		if (was === 0 && massToBear(run, i, Math.min(backed, impulse / 2) / dt) < 2 * scene.mass[i]!) continue;
 		const change = vec3.length(vec3.subtract(engine.velocityOf(i), tripleAt(before.velocity, i)));
 		const balanced = Math.min(backed, Math.max(0, (impulse - scene.mass[i]! * 2 ** was * change) / 2));
 		const needs = Math.min(massToBear(run, i, balanced / dt), heaviest);
@@ -67,19 +71,30 @@ interface Load {
 	heaviest: number;
 }
 
-/** What touches bodies that move by themselves, alone. Connectors have what they tie as heavy as it is. */
-function loadsOf(run: Pick<Running, "scene" | "engine" | "held" | "before">, doublings: BraceState): Map<number, Load> {
+/**
+ * What touches bodies that are braced or that something heavier met; they move by themselves, alone. Connectors have what they tie as heavy
+ * as it is.
+ */
+function loadsOf(run: Stepped, doublings: BraceState): Map<number, Load> {
 	const { scene, engine } = run;
 	const { contacts } = engine;
 	const loads = new Map<number, Load>();
+	const begin = (i: number, by: number): void => {
+		if (loads.has(i) || scene.jointed[i] === 1 || !movesAlone(run, i)) return;
+		if (doublings[i]! > 0 || freeMass(run, by) >= 2 * scene.mass[i]!) loads.set(i, { impulse: 0, backed: 0, heaviest: 0 });
+	};
 	const note = (i: number, by: number, impulse: number): void => {
-		if (scene.jointed[i] === 1 || !movesAlone(run, i)) return;
-		const load = loads.get(i) ?? { impulse: 0, backed: 0, heaviest: 0 };
-		loads.set(i, load);
+		const load = loads.get(i);
+		if (!load) return;
 		load.impulse += impulse;
 		if (scene.kind[by] !== Kind.Active || doublings[by]! > 0) load.backed += impulse;
 		load.heaviest = Math.max(load.heaviest, freeMass(run, by));
 	};
+	for (let k = 0; k < contacts.count; k++) {
+		begin(contacts.a[k]!, contacts.b[k]!);
+		begin(contacts.b[k]!, contacts.a[k]!);
+	}
+	if (loads.size === 0) return loads;
 	for (let k = 0; k < contacts.count; k++) {
 		note(contacts.a[k]!, contacts.b[k]!, contacts.impulse[k]!);
 		note(contacts.b[k]!, contacts.a[k]!, contacts.impulse[k]!);
@@ -88,7 +103,9 @@ function loadsOf(run: Pick<Running, "scene" | "engine" | "held" | "before">, dou
 }
 
 /** kg of all that moves with a body by itself. */
-function freeMass({ scene, engine, held }: Pick<Running, "scene" | "engine" | "held">, i: number): number {
-	if (scene.kind[i] !== Kind.Active || held[i] !== Held.Free || !engine.moves(i)) return 0;
-	return engine.membersOf(engine.carrier[i]!).reduce((sum, member) => sum + scene.mass[member]!, 0);
+function freeMass({ scene, engine, held }: Stepped, i: number): number {
+	if (scene.kind[i] !== Kind.Active || held[i] !== Held.Free) return 0;
+	const members = engine.membersOf(engine.carrier[i]!);
+	if (members.length === 1) return scene.mass[i]!;
+	return engine.moves(i) ? members.reduce((sum, member) => sum + scene.mass[member]!, 0) : 0;
 }

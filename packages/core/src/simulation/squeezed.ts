@@ -14,21 +14,22 @@ import { Held, Kind, type SimScene, stepSeconds } from "./scene";
 const HEAVY = 4;
 /** What still comes on by more than this share of its thickness in a step, after the library has held it up, has not been held up. */
 const SHARE = 0.05;
+/** At least so far, m: shards that rub against each other are no thicker than a few millimetres. */
+const LEAST_WAY = 1e-3;
 
 type Stepped = Pick<Running, "scene" | "engine" | "held" | "before">;
 
-/** Whether the last step was too long for something light that something heavy met in it. */
+/** Whether the last step was too long for something light that something heavy drove into what it lies on. */
 export function isSqueezed(run: Stepped): boolean {
 	const { scene, engine } = run;
 	const light = lightOnes(run);
 	if (light.size === 0) return false;
 	const dt = stepSeconds(scene);
 	const { contacts } = engine;
-	for (let k = 0; k < contacts.count; k++) {
-		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
-		if (!light.has(a) && !light.has(b)) continue;
-		if ((engine.approach(a, b) ?? 0) * dt > SHARE * leastThickness(scene, a, b)) return true;
-	}
+	const isDriven = (i: number, into: number): boolean =>
+		light.has(i) && scene.kind[into] !== Kind.Active && (engine.approach(i, into) ?? 0) * dt > mostWay(scene, i, into);
+	for (let k = 0; k < contacts.count; k++)
+		if (isDriven(contacts.a[k]!, contacts.b[k]!) || isDriven(contacts.b[k]!, contacts.a[k]!)) return true;
 	return false;
 }
 
@@ -43,7 +44,7 @@ export function meetsSleeping({ scene, engine, before }: Stepped): boolean {
 	for (let k = 0; k < contacts.count; k++) {
 		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
 		if (!slept(a) && !slept(b)) continue;
-		if ((engine.touch(a, b, before)?.approach ?? 0) * dt > SHARE * leastThickness(scene, a, b)) return true;
+		if ((engine.touch(a, b, before)?.approach ?? 0) * dt > mostWay(scene, a, b)) return true;
 	}
 	return false;
 }
@@ -52,21 +53,22 @@ export function meetsSleeping({ scene, engine, before }: Stepped): boolean {
 function lightOnes(run: Stepped): Set<number> {
 	const { scene, engine } = run;
 	const { contacts } = engine;
+	/** By what is light, what met it. */
+	const met: [light: number, heavy: number][] = [];
+	for (let k = 0; k < contacts.count; k++) {
+		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
+		if (scene.mass[a]! > HEAVY * scene.mass[b]!) met.push([b, a]);
+		else if (scene.mass[b]! > HEAVY * scene.mass[a]!) met.push([a, b]);
+	}
+	const found = met.filter(([light, heavy]) => movesAlone(run, light) && movesAlone(run, heavy));
+	if (found.length === 0) return new Set();
 	const strikes = new Set<number>();
 	for (let k = 0; k < contacts.count; k++) {
 		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
 		if (isBound(run, a)) strikes.add(b);
 		if (isBound(run, b)) strikes.add(a);
 	}
-	const light = new Set<number>();
-	const moves = (i: number): boolean => movesAlone(run, i) && !strikes.has(i);
-	for (let k = 0; k < contacts.count; k++) {
-		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
-		if (!moves(a) || !moves(b)) continue;
-		if (scene.mass[a]! > HEAVY * scene.mass[b]!) light.add(b);
-		else if (scene.mass[b]! > HEAVY * scene.mass[a]!) light.add(a);
-	}
-	return light;
+	return new Set(found.filter((pair) => !pair.some((i) => strikes.has(i))).map(([light]) => light));
 }
 
 /** Whether others move with it, or hold it. */
@@ -75,8 +77,8 @@ const isBound = ({ engine }: Stepped, i: number): boolean => engine.membersOf(en
 export const movesAlone = (run: Stepped, i: number): boolean =>
 	run.scene.kind[i] === Kind.Active && run.held[i] === Held.Free && !isBound(run, i);
 
-/** Of the thinner of two bodies, m. What holds still is as thick as it may be. */
-function leastThickness({ kind, thickness }: SimScene, a: number, b: number): number {
+/** How far one of two bodies may come into the other in a step, m. What holds still is as thick as it may be. */
+function mostWay({ kind, thickness }: SimScene, a: number, b: number): number {
 	const of = (i: number): number => (kind[i] === Kind.Active ? thickness[i]! : Number.POSITIVE_INFINITY);
-	return Math.min(of(a), of(b));
+	return Math.max(LEAST_WAY, SHARE * Math.min(of(a), of(b)));
 }
