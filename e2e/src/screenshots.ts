@@ -23,8 +23,10 @@ import {
  */
 const FOLDER = join(import.meta.dirname, "../../docs/screenshots");
 
-/** Things come to rest in the view: a camera that turns, what is still being drawn, a message that goes. ms */
+/** Things come to rest in the view: a camera that turns, what is still being drawn. ms */
 const SETTLES = 5000;
+/** No message stays longer. ms */
+const MESSAGE_STAYS = 15_000;
 
 interface Sample {
 	readonly name: string;
@@ -221,6 +223,7 @@ try {
 		await prepare(page);
 		await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
 		await sleep(SETTLES);
+		await page.waitForFunction(() => !document.querySelector(".toast"), { timeout: MESSAGE_STAYS });
 		await page.screenshot({ path: join(FOLDER, `${name}.png`) as `${string}.png` });
 		process.stdout.write(`${name}\n`);
 	}
