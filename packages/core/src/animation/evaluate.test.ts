@@ -1,11 +1,24 @@
 import { angleBetween, angularVelocityBetween, fromAxisAngle, rotate } from "../maths";
-import { addLayer, changeLayer, edit, keysIn, parseShot, removeLayer, type Shot, setBody, setKey, setKeys, tickOfFrame } from "../shot";
+import {
+	addLayer,
+	changeLayer,
+	type Easing,
+	edit,
+	keysIn,
+	parseShot,
+	removeLayer,
+	type Shot,
+	setBody,
+	setKey,
+	setKeys,
+	tickOfFrame,
+} from "../shot";
 import { frameHashes } from "../simulation";
 import { shape, shotOf } from "../testing";
 import { correctionFor, isKeyed, localPose, moves, shearProblem, worldPose, worldScale } from ".";
 
 const cube = { width: 1, height: 1, depth: 1 };
-const keyed = (...keys: [number, [number, number, number], ("linear" | "eased" | "stepped")?][]): Shot =>
+const keyed = (...keys: [number, [number, number, number], Easing?][]): Shot =>
 	shotOf(shape("a", "box", cube), ...keys.map(([tick, translation, easing]) => setKey("a", tick, { translation }, easing ?? "linear")));
 const at = (shot: Shot, tick: number) => localPose(shot.objects.a!, tick).translation;
 const changed = (shot: Shot, id: string, change: object): Shot => ({

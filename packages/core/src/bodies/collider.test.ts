@@ -15,26 +15,26 @@ beforeAll(async () => {
 /** An L: two bars that meet in a corner. */
 const corner = (): Mesh =>
 	scoped((keep) => {
-		const a = keep(toSolid(solids, box.build({ width: 2, height: 0.5, depth: 0.5 })));
-		const b = keep(keep(toSolid(solids, box.build({ width: 0.5, height: 2, depth: 0.5 }))).translate([-0.75, 0.75, 0]));
+		const a = keep(toSolid(solids, box.build({ width: 2, height: 0.5, depth: 0.5 }, {})));
+		const b = keep(keep(toSolid(solids, box.build({ width: 0.5, height: 2, depth: 0.5 }, {}))).translate([-0.75, 0.75, 0]));
 		return fromSolid(keep(a.add(b)));
 	});
 
 test("automatic takes the simplest shape whose volume fits within 2 %", () => {
-	expect(fitCollider(solids, ball.build({ radius: 0.5, detail: 3 }), "auto", "active")).toMatchObject({
+	expect(fitCollider(solids, ball.build({ radius: 0.5, detail: 3 }, {}), "auto", "active")).toMatchObject({
 		choice: "sphere",
 		error: expect.closeTo(0.0086, 2),
 	});
-	expect(fitCollider(solids, box.build({ width: 1, height: 2, depth: 3 }), "auto", "active")).toMatchObject({
+	expect(fitCollider(solids, box.build({ width: 1, height: 2, depth: 3 }, {}), "auto", "active")).toMatchObject({
 		choice: "box",
 		error: expect.closeTo(0, 6),
 	});
 	// Round within 2 %; with six sides it is not.
-	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 24 }), "auto", "active")).toMatchObject({
+	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 24 }, {}), "auto", "active")).toMatchObject({
 		choice: "cylinder",
 		error: expect.closeTo(Math.PI / (12 * Math.sin(Math.PI / 12)) - 1, 4),
 	});
-	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 6 }), "auto", "active")).toMatchObject({
+	expect(fitCollider(solids, cylinder.build({ radius: 0.3, height: 1, segments: 6 }, {}), "auto", "active")).toMatchObject({
 		choice: "hull",
 		error: expect.closeTo(0, 5),
 	});
@@ -73,7 +73,7 @@ test("what has a cone's volume but not its shape is no cone", () => {
 	expect(
 		fitCollider(solids, buildShape(shapeById("cone")!, { radius: 0.4, top: 0.2, height: 1, segments: 48 }), "auto", "active").choice,
 	).toBe("hull");
-	expect(fitCollider(solids, box.build({ width: 1, height: 1, depth: 1 }), "cone", "active").error).toBeGreaterThan(1);
+	expect(fitCollider(solids, box.build({ width: 1, height: 1, depth: 1 }, {}), "cone", "active").error).toBeGreaterThan(1);
 });
 
 test("a hollow shape gets parts when it moves and its exact mesh when it does not", () => {
@@ -109,8 +109,8 @@ test("parts of a finely drawn ring leave out what is too fine to matter, and non
 
 test("parts of a ring leave its hole open", () => {
 	const ring = scoped((keep) => {
-		const disc = keep(toSolid(solids, cylinder.build({ radius: 1, height: 0.4, segments: 32 })));
-		const hole = keep(toSolid(solids, cylinder.build({ radius: 0.6, height: 1, segments: 32 })));
+		const disc = keep(toSolid(solids, cylinder.build({ radius: 1, height: 0.4, segments: 32 }, {})));
+		const hole = keep(toSolid(solids, cylinder.build({ radius: 0.6, height: 1, segments: 32 }, {})));
 		return fromSolid(keep(disc.subtract(hole)));
 	});
 	const { shape, error } = fitCollider(solids, ring, "auto", "active");

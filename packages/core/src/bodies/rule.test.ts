@@ -4,6 +4,7 @@ const facts: RuleFacts = {
 	path: "East pier/00017",
 	words: new Set(["piece", "active", "concrete"]),
 	columns: { volume: 0.012, mass: 28.8, height: 2.5 },
+	isIn: () => false,
 };
 const fits = (rule: string): boolean => {
 	const parsed = parseRule(rule);

@@ -26,6 +26,7 @@ const body = {
 	blow: 7,
 	area: 0.6,
 	neighbours: 5,
+	age: 0,
 };
 const colour = (change: Partial<Colouring>, of: Partial<typeof body> = {}): number[] => {
 	const made = makeColours({ ...base, ...change });

@@ -6,7 +6,7 @@ import { type ExportItem, glb, stillScene } from ".";
 import { decodeMesh, encodeMesh, joinParts, placeModel, readModel } from "./import";
 import { writeObj } from "./obj";
 
-const cube = box.build({ width: 2, height: 1, depth: 0.5 });
+const cube = box.build({ width: 2, height: 1, depth: 0.5 }, {});
 const text = (content: string) => new TextEncoder().encode(content);
 const item = (mesh: Mesh, path = "Cube"): ExportItem => ({
 	path,
@@ -16,6 +16,7 @@ const item = (mesh: Mesh, path = "Cube"): ExportItem => ({
 	inside: MATERIALS.concrete!,
 	translation: [0, 0, 0],
 	rotation: [0, 0, 0, 1],
+	scale: 1,
 	track: -1,
 });
 
@@ -121,7 +122,7 @@ test("glTF text with embedded data is read, and data kept elsewhere is named", a
 });
 
 test("several objects of a file stay apart, with their names", async () => {
-	const model = await readModel("two.obj", writeObj([item(cube, "Crate"), item(ball.build({ radius: 1, detail: 1 }), "Float")]));
+	const model = await readModel("two.obj", writeObj([item(cube, "Crate"), item(ball.build({ radius: 1, detail: 1 }, {}), "Float")]));
 	expect(model.ok && model.value.parts.map((part) => part.name)).toEqual(["Crate", "Float"]);
 });
 

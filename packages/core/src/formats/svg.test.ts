@@ -60,7 +60,7 @@ test("groups and transforms are followed, definitions are passed over", () => {
 
 test("a drawing covers the broad face of a pane, its top up", () => {
 	const drawing = readSvg(svg('<circle cx="0" cy="0" r="1"/><circle cx="120" cy="160" r="1"/><circle cx="60" cy="40" r="1"/>'));
-	const pane = shapeById("panel")!.build({ width: 1.2, height: 1.6, thickness: 0.004 });
+	const pane = shapeById("panel")!.build({ width: 1.2, height: 1.6, thickness: 0.004 }, {});
 	const strokes = drawingToStrokes(pane, drawing.ok ? drawing.value : (undefined as never));
 	expect(strokes.map((line) => line.map((value) => Number(value.toFixed(4)) + 0))).toEqual([
 		[-0.6, 0.8, 0.002],

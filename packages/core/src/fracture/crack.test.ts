@@ -7,7 +7,7 @@ import { methodById, openedMesh, type Piece, roughen } from ".";
 import { openShare } from "./opening";
 
 const crack = methodById("crack")!;
-const slab = box.build({ width: 2, height: 1.2, depth: 0.1 });
+const slab = box.build({ width: 2, height: 1.2, depth: 0.1 }, {});
 const line = [[-0.9, -0.2, 0.05, -0.2, 0.1, 0.05, 0.4, -0.1, 0.05, 0.9, 0.2, 0.05]];
 const closed = (piece: Piece): Mesh => openedMesh(piece.mesh, piece.opening!, { tip: 0, width: 0 });
 
@@ -38,7 +38,7 @@ test("lines that cross part a slab in four, and a ball in two", async () => {
 	];
 	expectSound(slab, await breakSoundly(crack, slab, { strokes: cross, width: 0, jagged: 0 }));
 	expect((await breakSoundly(crack, slab, { strokes: cross, width: 0.01 })).pieces).toHaveLength(4);
-	const round = ball.build({ radius: 0.5, detail: 3 });
+	const round = ball.build({ radius: 0.5, detail: 3 }, {});
 	const halves = await breakSoundly(crack, round, { strokes: [[-0.3, 0.1, 0.4, 0.3, -0.1, 0.4]], width: 0 });
 	expectSound(round, halves);
 	expect(halves.pieces).toHaveLength(2);
@@ -76,7 +76,7 @@ test.each([
 });
 
 test("rough inside faces still fit: pieces are closed, fill the block, and meet in the same points", async () => {
-	const block = box.build({ width: 1, height: 0.8, depth: 0.9 });
+	const block = box.build({ width: 1, height: 0.8, depth: 0.9 }, {});
 	const { pieces } = await breakSoundly(methodById("voronoi")!, block, { count: 12 });
 	const rough = pieces.map(({ mesh, pivot }) => roughen(mesh, { rough: 0.01, grain: 0.08 }, { offset: pivot, turn: IDENTITY }));
 	for (const mesh of rough) expect(topology(mesh).closed).toBe(true);

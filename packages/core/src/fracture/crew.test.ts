@@ -22,7 +22,7 @@ test.each([
 	"%s by a crew gives the same bytes as alone",
 	async (id, options, tasks) => {
 		const solids = await loadSolids();
-		const mesh = ball.build({ radius: 1, detail: 5 });
+		const mesh = ball.build({ radius: 1, detail: 5 }, {});
 		const asked: string[] = [];
 		const [alone, shared] = [
 			await breakMesh(solids, mesh, methodById(id)!, options),

@@ -15,21 +15,21 @@ let sources: Record<string, Mesh>;
 beforeAll(async () => {
 	solids = await loadSolids();
 	sources = {
-		block: box.build({ width: 1.7, height: 1.1, depth: 0.9 }),
-		pane: box.build({ width: 1.2, height: 1.6, depth: 0.004 }),
-		ball: ball.build({ radius: 0.7, detail: 3 }),
+		block: box.build({ width: 1.7, height: 1.1, depth: 0.9 }, {}),
+		pane: box.build({ width: 1.2, height: 1.6, depth: 0.004 }, {}),
+		ball: ball.build({ radius: 0.7, detail: 3 }, {}),
 		tunnelled: tunnelled(solids),
 	};
 });
 
-const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segments: 24 }), { translation: [0.21, 0.05, 0.02] });
+const bar = () => transformMesh(cylinder.build({ radius: 0.23, height: 3, segments: 24 }, {}), { translation: [0.21, 0.05, 0.02] });
 
 /** Any settings that a method's descriptions allow, with few pieces and no gap. */
 function settings(method: FractureMethod): fc.Arbitrary<OptionValues> {
 	const few: Record<string, number> = { count: 24, columns: 6, rows: 6, tilt: 20, joint: 0.05 };
 	return fc.record(
 		Object.fromEntries(
-			Object.entries(method.options).flatMap(([name, spec]) => {
+			Object.entries(method.options).flatMap(([name, spec]): [string, fc.Arbitrary<unknown>][] => {
 				// Arches and rings need a hole in the middle: they have tests of their own.
 				if (name === "shape" || name === "mortar" || name === "slivers") return [];
 				if (name === "gap" || name === "spacing" || name === "keep") return [];
@@ -108,7 +108,7 @@ test("straight cuts part what lies behind them, and corner pieces touch through 
 test("a cutter parts a block into inside and outside, each of the right volume, both closed", async () => {
 	const { pieces, contacts } = await breakSoundly(method("cutter"), sources.block!, {}, [bar()]);
 	expect(pieces.map((piece) => piece.name)).toEqual(["outside/00001", "inside/00001"]);
-	const inside = volume(cylinder.build({ radius: 0.23, height: 1.1, segments: 24 }));
+	const inside = volume(cylinder.build({ radius: 0.23, height: 1.1, segments: 24 }, {}));
 	expect(pieces[1]!.volume).toBeCloseTo(inside, 6);
 	expect(pieces[0]!.volume).toBeCloseTo(1.7 * 1.1 * 0.9 - inside, 6);
 	expect(contacts).toHaveLength(1);
@@ -171,7 +171,7 @@ test("clustered points make small pieces around their places, as far as the reac
 });
 
 test("stretched cells are that much longer along the axis", async () => {
-	const { pieces } = await breakSoundly(method("voronoi"), box.build({ width: 2, height: 2, depth: 2 }), {
+	const { pieces } = await breakSoundly(method("voronoi"), box.build({ width: 2, height: 2, depth: 2 }, {}), {
 		count: 300,
 		stretch: 4,
 		axis: "y",
@@ -187,7 +187,7 @@ test("stretched cells are that much longer along the axis", async () => {
 });
 
 test("a wall has as many bricks as its pattern says, in sizes that fit, and as much mortar as is left", async () => {
-	const wall = box.build({ width: 2.49, height: 1.24, depth: 0.24 });
+	const wall = box.build({ width: 2.49, height: 1.24, depth: 0.24 }, {});
 	const bricks = { length: 0.24, height: 0.115, joint: 0.01 };
 	const count = ({ pieces }: Awaited<ReturnType<typeof breakSoundly>>) => pieces.filter((piece) => piece.name.startsWith("brick/")).length;
 	// 10 courses of 10 bricks; shifted courses have 9 whole ones and two halves.
@@ -212,7 +212,7 @@ test("a wall has as many bricks as its pattern says, in sizes that fit, and as m
 });
 
 test.each(["arch", "ring"] as const)("an %s is laid of wedges that fill it", async (shape) => {
-	const mesh = shape === "arch" ? arch.build({ radius: 1.5, thickness: 0.3, depth: 0.6, segments: 48 }) : ringMesh();
+	const mesh = shape === "arch" ? arch.build({ radius: 1.5, thickness: 0.3, depth: 0.6, segments: 48 }, {}) : ringMesh();
 	const broken = await breakSoundly(method("masonry"), mesh, { shape, length: 0.3, depth: 0.29, joint: 0.01, irregular: 0.5 });
 	expectSound(mesh, broken);
 	const bricks = broken.pieces.filter((piece) => piece.name.startsWith("brick/"));
@@ -224,7 +224,7 @@ test.each(["arch", "ring"] as const)("an %s is laid of wedges that fill it", asy
 });
 
 /** A ring that stands upright, its axis along z. */
-const well = (): Mesh => tube.build({ radius: 1.8, wall: 0.3, height: 0.6, segments: 64 });
+const well = (): Mesh => tube.build({ radius: 1.8, wall: 0.3, height: 0.6, segments: 64 }, {});
 const ringMesh = (): Mesh => transformMesh(well(), { rotation: [Math.SQRT1_2, 0, 0, Math.SQRT1_2] });
 
 test("rounded stones lie within the pieces they were, part from each other, and are closed", async () => {

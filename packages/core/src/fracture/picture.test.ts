@@ -14,7 +14,7 @@ function shipped(name: string): Picture {
 	return picture.value;
 }
 const wall = (axis: "x" | "z" = "z") =>
-	axis === "z" ? box.build({ width: 3, height: 2.25, depth: 0.2 }) : box.build({ width: 0.2, height: 2.25, depth: 3 });
+	axis === "z" ? box.build({ width: 3, height: 2.25, depth: 0.2 }, {}) : box.build({ width: 0.2, height: 2.25, depth: 3 }, {});
 async function lay(picture: Picture, options = {}, mesh = wall()): Promise<Pieces> {
 	const result = await breakMesh(await loadSolids(), mesh, methodById("picture")!, options, { pictures: [picture] });
 	if (!result.ok) throw new Error(result.problems[0]!.message);

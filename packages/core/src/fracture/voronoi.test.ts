@@ -17,7 +17,7 @@ beforeAll(async () => {
 const breakUp = (mesh: Mesh, options: OptionValues = {}): Promise<Pieces> => breakSoundly(voronoi, mesh, options);
 
 test("pieces of a block add up to the block", async () => {
-	const mesh = box.build({ width: 3, height: 1.5, depth: 0.8 });
+	const mesh = box.build({ width: 3, height: 1.5, depth: 0.8 }, {});
 	const broken = await breakUp(mesh, { count: 150 });
 	expect(broken.pieces).toHaveLength(150);
 	expectSound(mesh, broken);
@@ -49,7 +49,7 @@ test("inside faces of the whole are counted twice, once for each side, and outsi
 });
 
 test("given points make the cells: two points halve a block, and the face between them is known exactly", async () => {
-	const { pieces, contacts } = await breakUp(box.build({ width: 2, height: 1, depth: 1 }), { points: [-0.5, 0, 0, 0.5, 0, 0] });
+	const { pieces, contacts } = await breakUp(box.build({ width: 2, height: 1, depth: 1 }, {}), { points: [-0.5, 0, 0, 0.5, 0, 0] });
 	expect(pieces.map(({ name, volume: v }) => [name, Number(v.toFixed(9))])).toEqual([
 		["00001", 1],
 		["00002", 1],
@@ -67,8 +67,8 @@ test("given points make the cells: two points halve a block, and the face betwee
 test("a cell that falls into two parts becomes two pieces with one number, each with its own neighbours", async () => {
 	// A U: the cell above its middle holds the tips of both arms.
 	const u = scoped((keep) => {
-		const block = keep(toSolid(solids, box.build({ width: 3, height: 2, depth: 1 })));
-		const slot = keep(keep(toSolid(solids, box.build({ width: 1, height: 2, depth: 2 }))).translate([0, 0.6, 0]));
+		const block = keep(toSolid(solids, box.build({ width: 3, height: 2, depth: 1 }, {})));
+		const slot = keep(keep(toSolid(solids, box.build({ width: 1, height: 2, depth: 2 }, {}))).translate([0, 0.6, 0]));
 		return fromSolid(keep(block.subtract(slot)));
 	});
 	const { pieces, contacts } = await breakUp(u, { points: [0, -1, 0, 0, 0.8, 0] });
@@ -84,7 +84,7 @@ test("a cell that falls into two parts becomes two pieces with one number, each 
 });
 
 test("the same seed gives the same pieces, another seed others, and more points keep the first ones", async () => {
-	const mesh = ball.build({ radius: 0.5, detail: 2 });
+	const mesh = ball.build({ radius: 0.5, detail: 2 }, {});
 	const [one, two, other] = [
 		await breakUp(mesh, { count: 20, seed: 4 }),
 		await breakUp(mesh, { count: 20, seed: 4 }),
@@ -95,8 +95,8 @@ test("the same seed gives the same pieces, another seed others, and more points 
 });
 
 test("a gap is taken from every piece and shown as lacking", async () => {
-	const whole = await breakUp(box.build({ width: 1, height: 1, depth: 1 }), { count: 40 });
-	const parted = await breakUp(box.build({ width: 1, height: 1, depth: 1 }), { count: 40, gap: 0.004 });
+	const whole = await breakUp(box.build({ width: 1, height: 1, depth: 1 }, {}), { count: 40 });
+	const parted = await breakUp(box.build({ width: 1, height: 1, depth: 1 }, {}), { count: 40, gap: 0.004 });
 	const shared = whole.contacts.reduce((sum, contact) => sum + contact.area, 0);
 	expect(parted.lacking).toBeGreaterThan(0);
 	// To first order a slab of the gap's width for each shared face; edges are counted twice in that.
@@ -104,7 +104,7 @@ test("a gap is taken from every piece and shown as lacking", async () => {
 });
 
 test("open, inside-out and impossible input is refused with a sentence", async () => {
-	const cube = box.build({ width: 1, height: 1, depth: 1 });
+	const cube = box.build({ width: 1, height: 1, depth: 1 }, {});
 	const problem = async (mesh: Mesh, options: OptionValues = {}) => {
 		const result = await breakMesh(await loadSolids(), mesh, voronoi, options);
 		return result.ok ? "" : result.problems[0]!.message;
@@ -135,8 +135,8 @@ test("it can be cancelled on the way", async () => {
 });
 
 test("textured faces keep their place in the texture", async () => {
-	const mesh = box.build({ width: 2, height: 1, depth: 1 });
-	for (const options of [{ count: 12 }, { count: 12, seed: 8 }]) {
+	const mesh = box.build({ width: 2, height: 1, depth: 1 }, {});
+	for (const options of [{ count: 12 }, { count: 12, seed: 8 }] as OptionValues[]) {
 		const { pieces } = await breakUp(mesh, options);
 		for (const { mesh: piece, pivot } of pieces)
 			for (let f = 0; f < piece.inside.length; f++) {

@@ -5,7 +5,7 @@ import { area, bounds, boundsSize, makeMesh, solid, topology, transformMesh, vol
 
 const build = (id: string, parameters: Record<string, number> = {}) => {
 	const shape = SHAPES.find((other) => other.id === id)!;
-	return shape.build({ ...shapeDefaults(shape), ...parameters });
+	return shape.build({ ...shapeDefaults(shape), ...parameters }, {});
 };
 
 test("a box has the volume, surface and inertia of the formulas", () => {

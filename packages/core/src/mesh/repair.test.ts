@@ -16,7 +16,7 @@ import {
 	weld,
 } from ".";
 
-const cube = box.build({ width: 1, height: 1, depth: 1 });
+const cube = box.build({ width: 1, height: 1, depth: 1 }, {});
 const inspect = async (mesh: Mesh) => inspectMesh(await loadSolids(), mesh);
 
 /** Every triangle with corners of its own, as many files store it. */
@@ -54,7 +54,7 @@ test("a missing side is filled and the volume is whole again", async () => {
 });
 
 test("two holes that meet in one corner are both filled", () => {
-	const sphere = ball.build({ radius: 1, detail: 2 });
+	const sphere = ball.build({ radius: 1, detail: 2 }, {});
 	// Two triangles that share one vertex and nothing else.
 	const first = 0;
 	const touching = [...Array(triangleCount(sphere)).keys()].find((f) => {
@@ -98,7 +98,7 @@ test("shells that overlap are named, and uniting them counts shared space once",
 });
 
 test("voxel re-meshing closes what is torn and stays near the old surface", async () => {
-	const sphere = ball.build({ radius: 1, detail: 4 });
+	const sphere = ball.build({ radius: 1, detail: 4 }, {});
 	const torn = selectTriangles(
 		sphere,
 		[...Array(triangleCount(sphere)).keys()].filter((f) => f % 97 !== 0 && f > 40),

@@ -64,19 +64,19 @@ test("a ball comes nearer to its formula with each detail", () => {
 
 test("bowl, cup and coil hold what hollow and wound things hold", () => {
 	const bowl = { radius: 0.5, wall: 0.05, segments: 256 };
-	expect(volume(shapeById("bowl")!.build(bowl)) / ((2 / 3) * Math.PI * (0.5 ** 3 - 0.45 ** 3))).toBeCloseTo(1, 2);
+	expect(volume(shapeById("bowl")!.build(bowl, {})) / ((2 / 3) * Math.PI * (0.5 ** 3 - 0.45 ** 3))).toBeCloseTo(1, 2);
 	const cup = { radius: 0.4, foot: 0.4, height: 0.8, wall: 0.04, segments: 256 };
-	expect(volume(shapeById("cup")!.build(cup)) / (Math.PI * (0.4 ** 2 * 0.8 - 0.36 ** 2 * 0.76))).toBeCloseTo(1, 3);
+	expect(volume(shapeById("cup")!.build(cup, {})) / (Math.PI * (0.4 ** 2 * 0.8 - 0.36 ** 2 * 0.76))).toBeCloseTo(1, 3);
 	const coil = { radius: 0.3, wire: 0.03, turns: 6, pitch: 0.12, sides: 64 };
 	const wound = 6 * Math.hypot(2 * Math.PI * 0.3, 0.12);
-	expect(volume(shapeById("coil")!.build(coil)) / (Math.PI * 0.03 ** 2 * wound)).toBeCloseTo(1, 1.5);
+	expect(volume(shapeById("coil")!.build(coil, {})) / (Math.PI * 0.03 ** 2 * wound)).toBeCloseTo(1, 1.5);
 });
 
 test("terrain is the same for the same seed, stays within its relief, and is as large as the mean of its heights says", () => {
 	const parameters = { ...shapeDefaults(shapeById("terrain")!), relief: 1, base: 0.5, cells: 80 };
-	const mesh = shapeById("terrain")!.build(parameters);
-	expect(shapeById("terrain")!.build(parameters).positions).toEqual(mesh.positions);
-	expect(shapeById("terrain")!.build({ ...parameters, seed: 8 }).positions).not.toEqual(mesh.positions);
+	const mesh = shapeById("terrain")!.build(parameters, {});
+	expect(shapeById("terrain")!.build(parameters, {}).positions).toEqual(mesh.positions);
+	expect(shapeById("terrain")!.build({ ...parameters, seed: 8 }, {}).positions).not.toEqual(mesh.positions);
 	const tops = [...mesh.positions.subarray(0, (3 * mesh.positions.length) / 6)].filter((_, i) => i % 3 === 1).map((y) => y + 0.75);
 	expect(Math.min(...tops)).toBeGreaterThanOrEqual(0.5);
 	expect(Math.max(...tops)).toBeLessThanOrEqual(1.5);
@@ -98,5 +98,5 @@ test("a size out of its limits is named", () => {
 	expect(shapeProblem(box, { ...shapeDefaults(box), width: 0 })).toMatch(/^Width must lie between/);
 	expect(shapeProblem(box, { width: 1, height: 1 })).toBeUndefined();
 	expect(shapeProblem(box, shapeDefaults(box))).toBeUndefined();
-	expect(boundsSize(bounds(box.build({ width: 1, height: 2, depth: 3 })))).toEqual([1, 2, 3]);
+	expect(boundsSize(bounds(box.build({ width: 1, height: 2, depth: 3 }, {})))).toEqual([1, 2, 3]);
 });

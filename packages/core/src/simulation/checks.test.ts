@@ -6,6 +6,7 @@ import {
 	addArray,
 	addBondSet,
 	addConnector,
+	type Command,
 	type Connector,
 	connectorOf,
 	edit,
@@ -114,8 +115,7 @@ test("pieces of one solid are not called overlapping, whatever their colliders; 
 	);
 });
 
-const grounded = (...commands: Parameters<typeof shotOf>) =>
-	shotOf(shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" }), ...commands);
+const grounded = (...commands: Command[]) => shotOf(shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" }), ...commands);
 
 test("what has nothing below is named, in each world by itself, and ground mends it", async () => {
 	const shot = shotOf(shape("block", "box", cube, [0, 2, 0]), setBody(["block"], { kind: "active" }));
@@ -378,7 +378,7 @@ test("flat ground is told of as long as it is flat", async () => {
 });
 
 describe("links that hang in each other by contacts alone", () => {
-	const hang = (mass: number, ...more: Parameters<typeof shotOf>) =>
+	const hang = (mass: number, ...more: Command[]) =>
 		shotOf(
 			shape("link", "torus", { radius: 0.1, wire: 0.025, segments: 20, sides: 8 }),
 			addArray({

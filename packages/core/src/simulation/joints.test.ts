@@ -1,7 +1,18 @@
 import { EventKind } from "../cache";
 import { WORLD } from "../connectors";
 import { fromTo } from "../maths";
-import { addArray, addBondSet, addConnector, type Command, type Connector, connectorOf, placeObject, setBody, setSettings } from "../shot";
+import {
+	addArray,
+	addBondSet,
+	addConnector,
+	type Command,
+	type Connector,
+	connectorOf,
+	type OptionValue,
+	placeObject,
+	setBody,
+	setSettings,
+} from "../shot";
 import { runShot, shape, shotOf, type TestRun } from "../testing";
 import { spread, springSpeed } from "./joints";
 

@@ -4,7 +4,7 @@ import { shapeById } from "../shapes";
 import type { OptionValues } from "../shot";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
 
-const box = (width: number, height: number, depth: number): Mesh => shapeById("box")!.build({ width, height, depth });
+const box = (width: number, height: number, depth: number): Mesh => shapeById("box")!.build({ width, height, depth }, {});
 
 /** Breaks a mesh, or throws the sentence that says why not. */
 export async function breakSoundly(
