@@ -10,12 +10,18 @@ import { movesAlone } from "./squeezed";
  * counts as heavier there, by what its load needs, F / s ω² for a sag s: pinned as it is, its own inertia does not matter, and what weighs
  * on it is what it did. What is light again as soon as the load goes has lost nothing but what the ground took up.
  *
+ * Stones that lie on stones are braced from below, one layer after the other: what is braced holds still. So a step in which much has
+ * changed is done again, and looked at again: 600 stones of 25 mm under 260 kg that fell 2 m let the ball in by 91 mm as they were, by 38 mm
+ * with one layer, by 9 mm with six and three looks.
+ *
  * The load is what is balanced: impulses that add up to more than the change of its own momentum. What is hit and flies on is none.
  * Tried without asking that something holds still behind: bricks between a ball and a wall became as heavy as the ball, and stopped it.
  */
 /** How far a load may press something into what bears it: this share of its thickness; at least so much, m. */
 const SAG_SHARE = 0.02;
 const LEAST_SAG = 5e-4;
+/** Under something heavy, so many layers of light things are looked at. */
+const MOST_LAYERS = 6;
 /** At most so heavy, as a power of two. */
 const MOST_DOUBLINGS = 12;
 /** By so many doublings the step before was wrong, and is done again. */
@@ -67,34 +73,43 @@ interface Load {
 	/** N s of all that touches it, and of what of that holds still or is braced itself. */
 	impulse: number;
 	backed: number;
-	/** kg of the heaviest that moves by itself. */
+	/** kg of the heaviest that moves by itself and presses on it, or on what presses on it. */
 	heaviest: number;
 }
 
 /**
- * What touches bodies that are braced or that something heavier met; they move by themselves, alone. Connectors have what they tie as heavy
- * as it is.
+ * What touches bodies that are braced, or that something heavier met, or on which, in turn, such bodies lie, so many deep; they move by
+ * themselves, alone. Connectors have what they tie as heavy as it is.
  */
 function loadsOf(run: Stepped, doublings: BraceState): Map<number, Load> {
-	const { scene, engine } = run;
-	const { contacts } = engine;
+	const { scene } = run;
+	const { contacts } = run.engine;
 	const loads = new Map<number, Load>();
-	const begin = (i: number, by: number): void => {
-		if (loads.has(i) || scene.jointed[i] === 1 || !movesAlone(run, i)) return;
-		if (doublings[i]! > 0 || freeMass(run, by) >= 2 * scene.mass[i]!) loads.set(i, { impulse: 0, backed: 0, heaviest: 0 });
+	let grew = false;
+	/** What presses on `i` is as heavy as `by`, or as what presses on that. */
+	const press = (i: number, by: number): void => {
+		const heaviest = Math.max(freeMass(run, by), loads.get(by)?.heaviest ?? 0);
+		const load = loads.get(i);
+		if (load ? heaviest <= load.heaviest : heaviest < 2 * scene.mass[i]! && doublings[i] === 0) return;
+		if (load) load.heaviest = heaviest;
+		else if (scene.jointed[i] === 1 || !movesAlone(run, i)) return;
+		else loads.set(i, { impulse: 0, backed: 0, heaviest });
+		grew = true;
 	};
+	for (let layer = 0; layer < MOST_LAYERS && (layer === 0 || grew); layer++) {
+		grew = false;
+		for (let k = 0; k < contacts.count; k++) {
+			press(contacts.a[k]!, contacts.b[k]!);
+			press(contacts.b[k]!, contacts.a[k]!);
+		}
+	}
+	if (loads.size === 0) return loads;
 	const note = (i: number, by: number, impulse: number): void => {
 		const load = loads.get(i);
 		if (!load) return;
 		load.impulse += impulse;
 		if (scene.kind[by] !== Kind.Active || doublings[by]! > 0) load.backed += impulse;
-		load.heaviest = Math.max(load.heaviest, freeMass(run, by));
 	};
-	for (let k = 0; k < contacts.count; k++) {
-		begin(contacts.a[k]!, contacts.b[k]!);
-		begin(contacts.b[k]!, contacts.a[k]!);
-	}
-	if (loads.size === 0) return loads;
 	for (let k = 0; k < contacts.count; k++) {
 		note(contacts.a[k]!, contacts.b[k]!, contacts.impulse[k]!);
 		note(contacts.b[k]!, contacts.a[k]!, contacts.impulse[k]!);

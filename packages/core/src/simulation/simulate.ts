@@ -57,6 +57,8 @@ export interface SimulateResult {
 
 /** A substep is done again at most this often while things give way. */
 const MOST_REPEATS = 6;
+/** A step is looked at this often for what was not held up in it. */
+const MOST_LOOKS = 3;
 /** A body this far below everything that holds still has fallen out of the scene. m */
 const LOST_BELOW = 100;
 /** Bodies that cross more than this share of their thickness in a step, or of that of most things, are swept; and those that go so far, m. */
@@ -319,9 +321,10 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched);
 	for (let attempt = 0; ; attempt++) {
 		stepEngine(run, begin, end);
-		// Both are to be asked.
-		const wasWrong = [meetsSleeping(run), brace(run, run.braced)];
-		if (wasWrong.some(Boolean)) {
+		for (let look = 0; look < MOST_LOOKS; look++) {
+			// Both are to be asked.
+			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.braced)];
+			if (!wasWrong.some(Boolean)) break;
 			engine.writeState(run.before);
 			stepEngine(run, begin, end);
 		}
