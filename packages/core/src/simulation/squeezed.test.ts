@@ -35,7 +35,7 @@ test.each(["steel", "granite", "oak"])("a heavy ball does not drive stones of %s
 test("nor many layers of small ones", async () => {
 	const run = await runShot(anvil("concrete", 150));
 	for (let frame = ARRIVES; frame < ARRIVES + 16; frame += 3) expect(await deepest(run, frame)).toBeLessThan(0.025);
-	expect(await deepest(run, 48)).toBeLessThan(0.005);
+	expect(await deepest(run, 48)).toBeLessThan(0.012);
 });
 
 test("a crate stands on a block that is a thousand times lighter, at its height", async () => {
