@@ -297,7 +297,8 @@ function partsOf(run: Run): number {
  * way it is put back and the step is done again with that body free, at most a few times. (A 500 kg ball at 20 m/s
  * into blocks of 10 kg that wake when touched comes back at −1 m/s without this, and passes at 15 m/s with it.)
  *
- * Returns whether it was done: not where a blow is too fast for it and it may be divided. Then all is as it was.
+ * `parts`: how many of it make up a whole one; endlessly many where it may not be divided. Returns whether it was done: not where a blow is
+ * too fast for it, or something light is driven into the ground, and it may be divided. Then all is as it was.
  */
 function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: number): boolean {
 	const { scene, engine, held } = run;
@@ -322,7 +323,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 	for (let attempt = 0; ; attempt++) {
 		stepEngine(run, begin, end);
 		for (let look = 0; look < MOST_LOOKS; look++) {
-			// Both are to be asked.
+			// Bracing is to look at every step, whatever the other says.
 			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.braced)];
 			if (!wasWrong.some(Boolean)) break;
 			engine.writeState(run.before);
