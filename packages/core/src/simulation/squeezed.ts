@@ -53,7 +53,6 @@ export function meetsSleeping({ scene, engine, before }: Stepped): boolean {
 function lightOnes(run: Stepped): Set<number> {
 	const { scene, engine } = run;
 	const { contacts } = engine;
-	/** By what is light, what met it. */
 	const met: [light: number, heavy: number][] = [];
 	for (let k = 0; k < contacts.count; k++) {
 		const [a, b] = [contacts.a[k]!, contacts.b[k]!];
@@ -74,6 +73,7 @@ function lightOnes(run: Stepped): Set<number> {
 /** Whether others move with it, or hold it. */
 const isBound = ({ engine }: Stepped, i: number): boolean => engine.membersOf(engine.carrier[i]!).length > 1;
 
+/** Whether it moves by itself, and nothing with it. */
 export const movesAlone = (run: Stepped, i: number): boolean =>
 	run.scene.kind[i] === Kind.Active && run.held[i] === Held.Free && !isBound(run, i);
 

@@ -220,6 +220,15 @@ function adapt(
 		}
 		return best;
 	};
+	const fastestOfPair = (a: number, b: number, velocity: (place: Vec3) => RAPIER.Vector3) => {
+		let best: Touch | undefined;
+		for (const one of colliders[a]!)
+			for (const other of colliders[b]!) {
+				const touch = fastest(one, other, velocity);
+				if (touch && (!best || touch.approach > best.approach)) best = touch;
+			}
+		return best;
+	};
 	const centreNow = (i: number) => {
 		const { translation, rotation } = seatOf(carriers, i);
 		const onCarrier = vec3.add(translation, rotate(rotation, [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!]));
@@ -457,31 +466,17 @@ function adapt(
 				}
 			for (const [h, touch] of [...found].sort((a, b) => a[0] - b[0])) visit(h, touch);
 		},
-		touch(a, b, before) {
-			let best: Touch | undefined;
-			for (const one of colliders[a]!)
-				for (const other of colliders[b]!) {
-					const touch = fastest(one, other, (place) => {
-						const va = pointVelocity(before, scene, a, place);
-						const vb = pointVelocity(before, scene, b, place);
-						return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
-					});
-					if (touch && (!best || touch.approach > best.approach)) best = touch;
-				}
-			return best;
-		},
-		approach(a, b) {
-			let most: number | undefined;
-			for (const one of colliders[a]!)
-				for (const other of colliders[b]!) {
-					const touch = fastest(one, other, ([x, y, z]) => {
-						const [va, vb] = [bodyAt(a).velocityAtPoint({ x, y, z }), bodyAt(b).velocityAtPoint({ x, y, z })];
-						return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
-					});
-					if (touch && (most === undefined || touch.approach > most)) most = touch.approach;
-				}
-			return most;
-		},
+		touch: (a, b, before) =>
+			fastestOfPair(a, b, (place) => {
+				const va = pointVelocity(before, scene, a, place);
+				const vb = pointVelocity(before, scene, b, place);
+				return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
+			}),
+		approach: (a, b) =>
+			fastestOfPair(a, b, ([x, y, z]) => {
+				const [va, vb] = [bodyAt(a).velocityAtPoint({ x, y, z }), bodyAt(b).velocityAtPoint({ x, y, z })];
+				return { x: va.x - vb.x, y: va.y - vb.y, z: va.z - vb.z };
+			})?.approach,
 		velocityOf(i) {
 			const { x, y, z } = bodyAt(i).linvel();
 			return [x, y, z];
