@@ -1,7 +1,7 @@
 import { BETWEEN, COMMON, CONE, LENGTH, MOMENT, SPRING, travel } from "./specs";
 import type { ConnectorKind } from "./types";
 
-/** All kinds of connectors, in the order of the bench. A new one is an entry here, and what it does in `simulation/joints.ts`. */
+/** All kinds of connectors, in the order of the bench. A new one is an entry here, and what it does in `simulation/joints/`. */
 export const CONNECTORS: readonly ConnectorKind[] = [
 	{
 		id: "fixed",

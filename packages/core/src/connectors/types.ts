@@ -33,7 +33,7 @@ export interface JointOptions {
 	readonly breaks: "never" | "load";
 	/** N and N m */
 	readonly force: number;
-	readonly moment: number;
+	readonly moment?: number;
 	readonly limits?: "none" | "between" | "cone";
 	/** Half of a pin's cone, degrees. */
 	readonly cone?: number;

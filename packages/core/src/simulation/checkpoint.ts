@@ -56,8 +56,10 @@ const BYTES_A_BODY = PARTS.reduce((sum, part) => sum + STRIDES[part], 0);
 
 /** Of the bonds: bytes per bond, and per body where there are any bonds. */
 const BOND_BYTES = 1 + 8 + 8;
-const BONDED_BYTES = 5 * 48 + 1;
+const BONDED_BYTES = 6 * 48 + 1;
 const PRESSED_BYTES = 16;
+/** And per joint. */
+const JOINT_BYTES = 1 + 24;
 
 /**
  * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
@@ -96,7 +98,19 @@ export function encodeCheckpoint({
 		takenPose: taken.pose,
 	};
 	const pressed = Float64Array.from([...bonds.pressed].flat());
-	const ofBonds = [bonds.state, bonds.damage, bonds.peak, bonds.u, bonds.v, bonds.load, bonds.bent, bonds.search, bonds.settled, pressed];
+	const ofBonds = [
+		bonds.state,
+		bonds.damage,
+		bonds.peak,
+		bonds.u,
+		bonds.v,
+		bonds.load,
+		bonds.pull,
+		bonds.bent,
+		bonds.search,
+		bonds.settled,
+		pressed,
+	];
 	const words = HEADER + muted.length + bonds.grace.length + bonds.ringing.length;
 	const bytes = new Uint8Array(
 		4 * words +
@@ -104,7 +118,7 @@ export function encodeCheckpoint({
 			BOND_BYTES * bonds.state.length +
 			BONDED_BYTES * bonds.settled.length +
 			PRESSED_BYTES * bonds.pressed.size +
-			joints.broken.length +
+			JOINT_BYTES * joints.broken.length +
 			engine.length,
 	);
 	const view = new DataView(bytes.buffer);
@@ -127,7 +141,7 @@ export function encodeCheckpoint({
 		view.setInt32(4 * i, value, true);
 	});
 	let at = 4 * words;
-	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, joints.broken, engine]) {
+	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, joints.broken, joints.stretch, engine]) {
 		bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
 		at += array.byteLength;
 	}
@@ -143,7 +157,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 	const [pressedCount, ringingCount] = [number(10), number(11)];
 	const words = HEADER + mutedCount + graceCount + ringingCount;
 	const ofBonds = BOND_BYTES * bondCount + BONDED_BYTES * bonded + PRESSED_BYTES * pressedCount;
-	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + ofBonds + jointCount + engineSize)
+	if (bytes.length !== 4 * words + BYTES_A_BODY * bodies + ofBonds + JOINT_BYTES * jointCount + engineSize)
 		throw new Error("decodeCheckpoint: the checkpoint is cut short");
 	let at = 4 * words;
 	const take = (length: number): Uint8Array<ArrayBuffer> => {
@@ -173,6 +187,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			u: doubles(6 * bonded),
 			v: doubles(6 * bonded),
 			load: doubles(6 * bonded),
+			pull: doubles(6 * bonded),
 			bent: doubles(6 * bonded),
 			search: doubles(6 * bonded),
 			settled: take(bonded),
@@ -180,7 +195,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			ringing: Array.from({ length: ringingCount }, (_, i) => number(HEADER + mutedCount + graceCount + i)),
 			pressed: pairsOf(doubles(2 * pressedCount)),
 		},
-		joints: { broken: take(jointCount) },
+		joints: { broken: take(jointCount), stretch: doubles(3 * jointCount) },
 		engine: take(engineSize),
 	};
 }

@@ -19,11 +19,27 @@ import {
 } from "./bonded";
 import { type BraceState, brace } from "./braced";
 import type { Checkpoint } from "./checkpoint";
-import { stopCones } from "./cones";
 import { contactLoads } from "./contactLoads";
 import { absentAt, type CrumbleState, type Crumbling, copyCrumble, crumble, crumblingOf, makeCrumbleState, seatInPiece } from "./crumble";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
-import { breakJoints, copyJointState, type JointState, makeJointState, pullSprings } from "./joints";
+import {
+	breakJoints,
+	copyJointState,
+	type JointState,
+	jointLoads,
+	type Lines,
+	lineLoads,
+	makeJointState,
+	makeLines,
+	makePulls,
+	notePulls,
+	type Pulls,
+	pullSprings,
+	showStretched,
+	stopCones,
+	stretchLines,
+	takePulls,
+} from "./joints";
 import { overlapTolerance, startOverlaps } from "./overlaps";
 import { applyPushes, centreOfMass, makePushes, type Pushes } from "./pushes";
 import { type FrameLog, makeFrameLog, makeRecorder, recordFrame, takeChunk } from "./recorder";
@@ -89,6 +105,8 @@ interface Run {
 	/** Whether anything can crumble. */
 	readonly crumbles: boolean;
 	readonly joints: JointState;
+	readonly lines: Lines;
+	readonly pulls: Pulls;
 	/** Whether anything is bonded at all. */
 	readonly hasBonds: boolean;
 	/** Pairs of bodies that do not push each other until they have parted once, and how deep they were in each other, µm. */
@@ -201,6 +219,8 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		crumbling,
 		crumbles: crumbling.times.some(Number.isFinite),
 		joints: from ? copyJointState(from.joints) : makeJointState(scene),
+		lines: makeLines(),
+		pulls: makePulls(scene),
 		hasBonds: scene.bonds.count > 0,
 		muted,
 		someMuted: muted.length > 0,
@@ -314,6 +334,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 	sweepFast(run);
 	applyPushes(run, run.pushes, begin);
 	allowSpeeds(run);
+	stretchLines(run, run.joints, run.lines);
 	engine.remember(run.before);
 	if (run.hasBonds) {
 		unmuteSunk(run);
@@ -361,7 +382,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);
-	partJoints(run, log);
+	loadJoints(run, log);
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
@@ -407,16 +428,24 @@ function stepEngine(run: Run, begin: Ticks, end: Ticks): void {
 	run.engine.step();
 }
 
-/** Joints that had to bear too much. */
-function partJoints(run: Run, log: FrameLog): void {
+/** What joints bore: those that had to bear too much part, and what is bonded is pulled at. */
+function loadJoints(run: Run, log: FrameLog): void {
 	const { scene } = run;
-	if (!scene.joints.some(({ options }, n) => options.breaks === "load" && run.joints.broken[n] === 0)) return;
-	for (const { joint, load } of breakJoints(
-		run,
-		run.joints,
-		pushedBodies(run, scene.jointed),
-		contactLoads(run, (i) => scene.jointed[i] === 1),
-	))
+	const { broken } = run.joints;
+	const isBonded = (i: number): boolean => i >= 0 && scene.bonded[i] === 1;
+	const isWanted = (n: number): boolean => {
+		const { a, b, options } = scene.joints[n]!;
+		return broken[n] === 0 && (options.breaks === "load" || isBonded(a) || isBonded(b));
+	};
+	if (!scene.joints.some((_, n) => isWanted(n))) return;
+	const contacts = contactLoads(run, (i) => scene.jointed[i] === 1);
+	const stiffnessOf = (i: number): number | undefined => (isBonded(i) ? run.bonded.lattice.ofBonds[i]! : undefined);
+	const loads = [
+		...jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts),
+		...lineLoads(run, run.joints, run.lines, stiffnessOf),
+	];
+	notePulls(run, run.pulls, loads);
+	for (const { joint, load } of breakJoints(run, run.joints, loads))
 		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });
 }
 
@@ -438,6 +467,7 @@ function pushedBodies({ scene, pushes }: Run, wanted: Uint8Array): Map<number, V
 function bear(run: Run, log: FrameLog): void {
 	const { scene, engine } = run;
 	springBack(run, run.bonded);
+	takePulls(run, run.joints, run.pulls, 1 / scene.settings.fps, run.bonded.state.pull);
 	const broke = bearLoads(run, run.bonded, pushedBodies(run, scene.bonded));
 	if (broke.length === 0) return;
 	log.broken.push(...broke);
@@ -490,6 +520,7 @@ const keyedNow = ({ scene, held }: Run): number[] => [...scene.animated, ...scen
 function actOnJoints(run: Run): void {
 	pullSprings(run, run.joints);
 	stopCones(run, run.joints);
+	showStretched(run, run.joints);
 }
 
 /** Where what goes by its keys is at the beginning and at the end of a step. */

@@ -33,8 +33,8 @@ const MOST_PUT_OFF = 3;
 const WITH_THE_WORST = 0.9;
 
 /**
- * Slow loads of all groups at the end of a frame: own weight, forces of the shot (3 per body, N), and what lies or leans
- * on them. Returns what broke.
+ * Slow loads of all groups at the end of a frame: own weight, forces of the shot (3 per body, N), what connectors pull at them, and what
+ * lies or leans on them. Returns what broke.
  */
 export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<number, Vec3>): BreakEvent[] {
 	const { scene, engine } = run;
@@ -44,7 +44,8 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	const seen = new Set<number>();
 	const first = run.step * scene.settings.fps <= scene.settings.stepsPerSecond;
 	const contacts = contactLoads(run, (i) => isTied(run, i));
-	const touched = new Set([...contacts.keys(), ...pushed.keys()].map((i) => engine.carrier[i]!));
+	const pulled = Array.from(scene.jointed.keys()).filter((i) => scene.jointed[i] === 1 && isPulled(state, i));
+	const touched = new Set([...contacts.keys(), ...pushed.keys(), ...pulled].map((i) => engine.carrier[i]!));
 	for (let i = 0; i < scene.count; i++) {
 		if (!isTied(run, i)) continue;
 		const carrier = engine.carrier[i]!;
@@ -94,6 +95,11 @@ export function bearLoads(run: Running, bonded: Bonded, pushed: ReadonlyMap<numb
 	bonded.struck.fill(0);
 	return broke;
 }
+
+const isPulled = ({ pull }: BondState, i: number): boolean => {
+	for (let d = 6 * i; d < 6 * i + 6; d++) if (pull[d] !== 0) return true;
+	return false;
+};
 
 /** Whether a group's loads wait for a blow to be over; counts how often. */
 function isPutOff(bonded: Bonded, members: readonly number[]): boolean {
@@ -167,7 +173,7 @@ function loadOf(
 	pushed: ReadonlyMap<number, Vec3>,
 ): Float64Array {
 	const { scene } = run;
-	const { net } = bonded;
+	const { net, state } = bonded;
 	const load = new Float64Array(6 * members.length);
 	const weight = Array.from({ length: scene.gravity.length / 3 }, (_, world) => rotate(frame.back, tripleAt(scene.gravity, world)));
 	for (let z = 0; z < members.length; z++) {
@@ -179,6 +185,8 @@ function loadOf(
 		if (contact) addForce(load, 6 * z, rotate(frame.back, contact.force), rotate(frame.back, contact.moment));
 		const push = pushed.get(i);
 		if (push) addForce(load, 6 * z, rotate(frame.back, push));
+		if (isPulled(state, i))
+			addForce(load, 6 * z, rotate(frame.back, tripleAt(state.pull, 2 * i)), rotate(frame.back, tripleAt(state.pull, 2 * i + 1)));
 	}
 	if (anchored) return load;
 	let mass = 0;

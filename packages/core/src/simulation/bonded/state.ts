@@ -21,6 +21,8 @@ export interface BondState {
 	/** 6 per body: how far a blow that is not over has moved it, and how fast. */
 	readonly u: Float64Array;
 	readonly v: Float64Array;
+	/** 6 per body: what connectors pulled at it in the last frame, N and N m about its centre. */
+	readonly pull: Float64Array;
 	/** 6 per body: the slow loads that were last looked at, what they do, and the way in which `balance` was looking for it. */
 	readonly load: Float64Array;
 	readonly bent: Float64Array;
@@ -47,6 +49,7 @@ export function makeBondState(scene: SimScene): BondState {
 		u: new Float64Array(6 * n),
 		v: new Float64Array(6 * n),
 		load: new Float64Array(6 * n),
+		pull: new Float64Array(6 * n),
 		bent: new Float64Array(6 * n),
 		search: new Float64Array(6 * n),
 		settled: new Uint8Array(n),
@@ -63,6 +66,7 @@ export const copyBondState = (from: BondState): BondState => ({
 	u: from.u.slice(),
 	v: from.v.slice(),
 	load: from.load.slice(),
+	pull: from.pull.slice(),
 	bent: from.bent.slice(),
 	search: from.search.slice(),
 	settled: from.settled.slice(),

@@ -5,7 +5,7 @@ import { Kind, type SimScene } from "../scene";
 import { type Carriers, HOME, seatOf, standsOn } from "./carriers";
 
 /**
- * Joints of a scene in the library. Springs are none of them: they are our own forces (see `simulation/joints.ts`), since
+ * Joints of a scene in the library. Springs are none of them: they are our own forces (see `simulation/joints/`), since
  * the library's are damped by its step.
  */
 export interface JointTable {
@@ -114,12 +114,28 @@ function describe(kind: string, a: RAPIER.Vector3, b: RAPIER.Vector3, length: nu
 const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 };
 const X = { x: 1, y: 0, z: 0 };
 
-/** A place and axes of the first frame, on the carrier of a body. */
-function onCarrier(scene: SimScene, carriers: Carriers, i: number, place: Vec3, turn: Quat): { place: Vec3; turn: Quat } {
+/** A place and axes of the first frame, on the carrier of a body; the place shifted by so much in the body's axes. */
+function onCarrier(
+	scene: SimScene,
+	carriers: Carriers,
+	i: number,
+	place: Vec3,
+	turn: Quat,
+	by: Vec3 = vec3.ZERO,
+): { place: Vec3; turn: Quat } {
 	const back = inverse([scene.rotation[4 * i]!, scene.rotation[4 * i + 1]!, scene.rotation[4 * i + 2]!, scene.rotation[4 * i + 3]!]);
-	const local = rotate(back, vec3.subtract(place, [scene.position[3 * i]!, scene.position[3 * i + 1]!, scene.position[3 * i + 2]!]));
+	const from = vec3.subtract(place, [scene.position[3 * i]!, scene.position[3 * i + 1]!, scene.position[3 * i + 2]!]);
+	const local = vec3.add(rotate(back, from), by);
 	const seat = standsOn(carriers, i) === carriers.of[i] ? seatOf(carriers, i) : HOME;
 	return { place: vec3.add(seat.translation, rotate(seat.rotation, local)), turn: compose(seat.rotation, compose(back, turn)) };
+}
+
+/** Lets a joint out: it holds its first body so far, metres in that one's axes, from where it is meant to. */
+export function stretchJoint(scene: SimScene, world: RAPIER.World, carriers: Carriers, table: JointTable, n: number, by: Vec3): void {
+	const joint = table.handles[n] === -1 ? undefined : world.getImpulseJoint(table.handles[n]!);
+	if (!joint) return;
+	const { a, from } = scene.joints[n]!;
+	joint.setAnchor1(vector(onCarrier(scene, carriers, a, from, IDENTITY, by).place));
 }
 
 /** Takes a joint out, and the lines along it. */

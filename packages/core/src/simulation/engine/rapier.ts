@@ -7,7 +7,7 @@ import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, s
 import { makeContactReader } from "./contactReader";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { byIndex } from "./handles";
-import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards } from "./joints";
+import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards, stretchJoint } from "./joints";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
 import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
@@ -421,6 +421,7 @@ function adapt(
 			bodyAt(i).applyTorqueImpulse({ x, y, z }, true);
 		},
 		cutJoint: (n) => cutJoint(scene, world, joints, n),
+		stretchJoint: (n, by) => stretchJoint(scene, world, carriers, joints, n, by),
 		moves: (i) => movesByItself(bodyAt(i)),
 		hold(list) {
 			for (const i of list) {

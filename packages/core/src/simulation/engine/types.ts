@@ -159,6 +159,8 @@ export interface Engine {
 	addTurn(body: number, impulse: readonly [number, number, number]): void;
 	/** Lets go a joint of the scene, by its number. */
 	cutJoint(joint: number): void;
+	/** Lets a joint out by so much from where it holds its first body, metres in that one's axes. */
+	stretchJoint(joint: number, by: Vec3): void;
 	/** Whether the body moves by itself in the engine now: neither held, nor anchored, nor asleep. */
 	moves(body: number): boolean;
 	snapshot(): Uint8Array;

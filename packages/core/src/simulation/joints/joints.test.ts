@@ -1,6 +1,6 @@
-import { EventKind } from "../cache";
-import { WORLD } from "../connectors";
-import { fromTo } from "../maths";
+import { EventKind } from "../../cache";
+import { WORLD } from "../../connectors";
+import { fromTo } from "../../maths";
 import {
 	addArray,
 	addBondSet,
@@ -12,9 +12,10 @@ import {
 	placeObject,
 	setBody,
 	setSettings,
-} from "../shot";
-import { runShot, shape, shotOf, type TestRun } from "../testing";
-import { spread, springSpeed } from "./joints";
+} from "../../shot";
+import { runShot, shape, shotOf, type TestRun } from "../../testing";
+import { spread } from "./loads";
+import { springSpeed } from "./springs";
 
 const connector = (kind: string, more: Partial<Connector>): Command =>
 	addConnector(`c-${kind}-${more.name ?? ""}`, connectorOf(kind, more));

@@ -1,8 +1,8 @@
-import { acos, clamp, radians, rotate, type Vec3, vec3 } from "../maths";
-import { isFree, type JointState, pointOf, turnSince } from "./joints";
-import { rigidGroup } from "./rigid";
-import type { Running } from "./running";
-import { stepSeconds } from "./scene";
+import { acos, clamp, radians, rotate, type Vec3, vec3 } from "../../maths";
+import { rigidGroup } from "../rigid";
+import type { Running } from "../running";
+import { stepSeconds } from "../scene";
+import { isFree, type JointState, pointOf, turnSince } from "./state";
 
 /** Share of what a pin is beyond its cone that it comes back by in a step: less than all, or it would be flung back. */
 const WAY_BACK = 0.2;

@@ -1,0 +1,7 @@
+export { stopCones } from "./cones";
+export { type Lines, lineLoads, makeLines, showStretched, stretchLines } from "./lines";
+export { jointLoads } from "./loads";
+export { breakJoints } from "./partings";
+export { makePulls, notePulls, type Pulls, takePulls } from "./pulls";
+export { pullSprings } from "./springs";
+export { copyJointState, type JointState, makeJointState } from "./state";

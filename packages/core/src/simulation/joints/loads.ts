@@ -1,0 +1,186 @@
+import { connectorById, type Joint } from "../../connectors";
+import { quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { find, unite } from "../../mesh";
+import type { ContactLoad } from "../contactLoads";
+import type { BodyState } from "../engine";
+import { centreOfMass } from "../pushes";
+import { rigidGroup } from "../rigid";
+import type { Running } from "../running";
+import { Kind, type SimScene, stepSeconds } from "../scene";
+import { AXES, type JointState, pointOf } from "./state";
+
+/** What a joint bore in the last step. */
+export interface JointLoad {
+	readonly joint: number;
+	/** N on its first end, where it holds that; the second gets the opposite. */
+	readonly force: Vec3;
+	/** N m likewise, beside what the force does. */
+	readonly moment: Vec3;
+}
+
+/**
+ * What joints bore in the last step: those that are wanted, and all that hang together with them. The engine does not tell, so it
+ * follows from the balance of momentum: what a body has gained beyond weight, pushes and contacts came
+ * through its joints. Along a tree of joints that is unique; around a loop the smallest loads that fit are taken, which
+ * are λa − λb with the graph's Laplacian on λ. Friction of contacts is not known and left out.
+ *
+ * `pushed`, `contacts`: what acts on bodies that are in joints, see `pushes.ts` and `contactLoads.ts`.
+ */
+export function jointLoads(
+	run: Running,
+	{ broken }: Pick<JointState, "broken">,
+	wanted: (joint: number) => boolean,
+	pushed: ReadonlyMap<number, Vec3>,
+	contacts: ReadonlyMap<number, ContactLoad>,
+): JointLoad[] {
+	const { scene, engine } = run;
+	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
+	const heart = withWanted(run, acting, wanted);
+	if (heart.length === 0) return [];
+	const gained = balances(run, pushed, contacts);
+	const ends = (n: number) => {
+		const { a, b } = scene.joints[n]!;
+		return [engine.carrier[a]!, b < 0 ? -1 : engine.carrier[b]!] as const;
+	};
+	const forces = spread(heart.map(ends), (c) => gained.get(c)?.force);
+	const stiff = heart.filter((n) => bearsMoments(scene.joints[n]!));
+	const arms = new Map<number, Vec3>();
+	for (const [k, n] of heart.entries()) {
+		const { a, b, from, to } = scene.joints[n]!;
+		for (const [i, place, sign] of [
+			[a, from, 1],
+			[b, to, -1],
+		] as const) {
+			if (i < 0) continue;
+			const c = engine.carrier[i]!;
+			const middle = gained.get(c)?.centre;
+			if (!middle) continue;
+			const moment = vec3.cross(vec3.subtract(pointOf(scene, run.after, i, place).at, middle), vec3.scale(forces[k]!, sign));
+			arms.set(c, vec3.add(arms.get(c) ?? vec3.ZERO, moment));
+		}
+	}
+	const moments = spread(stiff.map(ends), (c) => {
+		const own = gained.get(c);
+		return own && vec3.subtract(own.moment, arms.get(c) ?? vec3.ZERO);
+	});
+	const momentOf = new Map(stiff.map((n, k) => [n, moments[k]!]));
+	const perSecond = 1 / stepSeconds(scene);
+	return heart.map((joint, k) => ({
+		joint,
+		force: vec3.scale(forces[k]!, perSecond),
+		moment: vec3.scale(momentOf.get(joint) ?? vec3.ZERO, perSecond),
+	}));
+}
+
+const bearsMoments = ({ kind, options }: Joint): boolean =>
+	connectorById(kind)!.stiffInTurn || (options.turning ?? 0) > 0 || (options.turnDamping ?? 0) > 0;
+
+/** Joints that hang together, over joints, with one that is wanted: only their loads have to be known. */
+function withWanted(run: Running, acting: readonly number[], wanted: (joint: number) => boolean): number[] {
+	const wholes = wholesOf(run, acting, (i) => run.engine.moves(i));
+	const found = new Set(acting.filter(wanted).flatMap(wholes));
+	return acting.filter((n) => wholes(n).some((c) => found.has(c)));
+}
+
+/** For each joint what hangs together at its ends over these joints and what moves, as numbers: none where neither end does. */
+export function wholesOf(
+	{ scene, engine }: Running,
+	acting: readonly number[],
+	moves: (body: number) => boolean,
+): (joint: number) => number[] {
+	const root = Int32Array.from({ length: scene.count }, (_, i) => i);
+	const free = (n: number) => [scene.joints[n]!.a, scene.joints[n]!.b].filter((i) => i >= 0 && moves(i)).map((i) => engine.carrier[i]!);
+	for (const n of acting) {
+		const [one, other] = free(n);
+		if (other !== undefined) unite(root, one!, other);
+	}
+	return (n) => free(n).map((c) => find(root, c));
+}
+
+/** By carrier: what joints must have given it in the last step, N s, N m s about its centre; and where that is. Only for what moves. */
+function balances(
+	{ scene, engine, before, after, held }: Running,
+	pushed: ReadonlyMap<number, Vec3>,
+	contacts: ReadonlyMap<number, ContactLoad>,
+): Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }> {
+	const h = stepSeconds(scene);
+	const all = new Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }>();
+	for (let i = 0; i < scene.count; i++) {
+		if (scene.jointed[i] !== 1 || scene.kind[i] !== Kind.Active || held[i] !== 0) continue;
+		const c = engine.carrier[i]!;
+		if (all.has(c) || engine.isAnchored(c)) continue;
+		const members = engine.membersOf(c);
+		const { centre } = rigidGroup(scene, engine, after, c);
+		let force: Vec3 = vec3.ZERO;
+		let moment: Vec3 = vec3.ZERO;
+		for (const m of members) {
+			const own = scene.mass[m]!;
+			const g = vec3.add(vec3.scale(tripleAt(scene.gravity, scene.world[m]!), own), pushed.get(m) ?? vec3.ZERO);
+			const contact = contacts.get(m);
+			const arm = vec3.subtract(centreOfMass(scene, after, m), centre);
+			let gain = vec3.scale(vec3.subtract(tripleAt(after.velocity, m), tripleAt(before.velocity, m)), own);
+			gain = vec3.subtract(gain, vec3.scale(g, h));
+			let turn = vec3.subtract(spinMomentum(scene, after, m), spinMomentum(scene, before, m));
+			if (contact) {
+				gain = vec3.subtract(gain, vec3.scale(contact.force, h));
+				turn = vec3.subtract(turn, vec3.scale(contact.moment, h));
+			}
+			force = vec3.add(force, gain);
+			moment = vec3.add(moment, vec3.add(turn, vec3.cross(arm, gain)));
+		}
+		all.set(c, { force, moment, centre });
+	}
+	return all;
+}
+
+/** Angular momentum of a body about its own centre, world, kg m²/s. */
+function spinMomentum(scene: SimScene, state: BodyState, i: number): Vec3 {
+	let sum: Vec3 = vec3.ZERO;
+	const w = tripleAt(state.spin, i);
+	for (let k = 0; k < 3; k++) {
+		const axis = rotate(quatAt(state.rotation, i), rotate(quatAt(scene.inertiaFrame, i), AXES[k]!));
+		sum = vec3.add(sum, vec3.scale(axis, scene.inertia[3 * i + k]! * vec3.dot(axis, w)));
+	}
+	return sum;
+}
+
+/**
+ * What each edge gives its first end (and takes from its second), so that every node gets what it needs: the smallest
+ * such. `need` is undefined for nodes that take anything. Conjugate gradients on the graph's Laplacian.
+ */
+export function spread(edges: readonly (readonly [number, number])[], need: (node: number) => Vec3 | undefined): Vec3[] {
+	const index = new Map<number, number>();
+	for (const edge of edges) for (const node of edge) if (node >= 0 && need(node) && !index.has(node)) index.set(node, index.size);
+	const n = index.size;
+	const ends = edges.map(([a, b]) => [index.get(a) ?? -1, index.get(b) ?? -1] as const);
+	const lambda = [0, 1, 2].map(() => new Float64Array(n));
+	const nodes = [...index.keys()];
+	for (let d = 0; d < 3; d++) {
+		const x = lambda[d]!;
+		const r = Float64Array.from(nodes, (node) => need(node)![d]!);
+		const p = r.slice();
+		let rr = r.reduce((sum, v) => sum + v * v, 0);
+		const whole = rr;
+		const q = new Float64Array(n);
+		for (let step = 0; step < 4 * n + 8 && rr > 1e-20 * whole && whole > 0; step++) {
+			q.fill(0);
+			for (const [a, b] of ends) {
+				const difference = (a < 0 ? 0 : p[a]!) - (b < 0 ? 0 : p[b]!);
+				if (a >= 0) q[a]! += difference;
+				if (b >= 0) q[b]! -= difference;
+			}
+			const curvature = p.reduce((sum, v, i) => sum + v * q[i]!, 0);
+			if (!(curvature > 0)) break;
+			const alpha = rr / curvature;
+			let next = 0;
+			for (let i = 0; i < n; i++) {
+				x[i]! += alpha * p[i]!;
+				r[i]! -= alpha * q[i]!;
+				next += r[i]! * r[i]!;
+			}
+			for (let i = 0; i < n; i++) p[i] = r[i]! + (next / rr) * p[i]!;
+			rr = next;
+		}
+	}
+	return ends.map(([a, b]) => [0, 1, 2].map((d) => (a < 0 ? 0 : lambda[d]![a]!) - (b < 0 ? 0 : lambda[d]![b]!)) as unknown as Vec3);
+}
