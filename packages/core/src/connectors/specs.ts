@@ -80,7 +80,7 @@ export const travel = (unit: "°" | "m"): Readonly<Record<string, OptionSpec>> =
 				{ id: "none", label: "Free", help: "As far as it likes" },
 				{ id: "between", label: "Limited", help: "Between two stops" },
 			],
-			help: "How far it goes from where it is placed",
+			help: "How far the first body goes from where it is placed, along or about the x axis",
 		},
 		least: number("From", unit, unit === "°" ? -45 : -0.5, "The stop on one side", { least: -far, most: far, when: limited }),
 		most: number("To", unit, unit === "°" ? 45 : 0.5, "The stop on the other side", { least: -far, most: far, when: limited }),
@@ -95,12 +95,12 @@ export const travel = (unit: "°" | "m"): Readonly<Record<string, OptionSpec>> =
 			],
 			help: "Whether it is driven",
 		},
-		speed: number("Speed", `${unit}/s`, unit === "°" ? 90 : 0.5, "Of the second body against the first", {
+		speed: number("Speed", `${unit}/s`, unit === "°" ? 90 : 0.5, "Of the first body, along or about the x axis", {
 			least: -1e5,
 			most: 1e5,
 			when: drives("speed"),
 		}),
-		place: number("Position", unit, 0, "From where it is placed", { least: -far, most: far, when: drives("place") }),
+		place: number("Position", unit, 0, "Of the first body, from where it is placed", { least: -far, most: far, when: drives("place") }),
 		power: number("At most", force, 1000, "What the motor can do", { when: ({ motor }) => motor === "speed" || motor === "place" }),
 	};
 };

@@ -13,7 +13,7 @@ import type {
 	Strength,
 } from "./types";
 
-export const SHOT_VERSION = 5;
+export const SHOT_VERSION = 6;
 
 export const SETTINGS_DEFAULTS: ShotSettings = {
 	fps: 24,

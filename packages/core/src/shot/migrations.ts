@@ -35,6 +35,11 @@ export const MIGRATIONS: readonly Migration[] = [
 		what: "pieces and copies could only stand where they were made",
 		up: (document) => ({ keptPlaces: null, ...document }),
 	},
+	{
+		from: 5,
+		what: "motors and stops were told for the second body against the first",
+		up: (document) => ({ ...document, connectors: turnedRound(document.connectors as Connectors) }),
+	},
 ];
 
 /** Brings a document of any known version up to date; tells newer and foreign documents apart. */
@@ -53,6 +58,19 @@ export function migrate(value: unknown): Outcome<Record<string, unknown>> {
 	}
 	return good(document);
 }
+
+type Connectors = Readonly<Record<string, { readonly options: Readonly<Record<string, unknown>> }>>;
+/** What motors and stops say, for the other body. */
+const turnedRound = (connectors: Connectors = {}): Connectors =>
+	Object.fromEntries(
+		Object.entries(connectors).map(([id, connector]) => {
+			const { least, most, speed, place, ...options } = connector.options;
+			const told = { least: opposite(most), most: opposite(least), speed: opposite(speed), place: opposite(place) };
+			const known = Object.entries(told).filter(([, value]) => value !== undefined);
+			return [id, { ...connector, options: { ...options, ...Object.fromEntries(known) } }];
+		}),
+	);
+const opposite = (value: unknown): number | undefined => (typeof value === "number" ? 0 - value : undefined);
 
 type Materials = Readonly<Record<string, object>>;
 const withStrength = (materials: Materials = {}): Materials =>

@@ -1,5 +1,5 @@
 import { SAMPLES, sampleShot } from "../samples";
-import { emptyShot, parseShot, SHOT_VERSION } from ".";
+import { addConnector, addObject, connectorOf, edit, emptyShot, parseShot, SHOT_VERSION } from ".";
 
 const problemsOf = (value: unknown): string => {
 	const parsed = parseShot(value);
@@ -67,4 +67,18 @@ test("documents of the first version get scenery and worlds, and clustered break
 	const sparse = fractures[id!]!.again![0]!.options.density as number[];
 	expect(sparse[1]).toBeCloseTo(0.1, 9);
 	expect(sparse[sparse.length - 1]).toBeGreaterThan(0.9);
+});
+
+test("motors and stops of older documents drive what they drove", () => {
+	const shot = [
+		addObject({ id: "lift", name: "Lift", source: { kind: "shape", shape: "box", parameters: {} } }),
+		addConnector(
+			"rail",
+			connectorOf("slider", { a: "lift", options: { motor: "speed", speed: 2, limits: "between", least: -1, most: 3 } }),
+		),
+	].reduce((made, command) => edit(made, command).shot, emptyShot("Old"));
+	const parsed = parseShot({ ...JSON.parse(JSON.stringify(shot)), version: 5 });
+	if (!parsed.ok) throw new Error(parsed.problems[0]!.message);
+	expect(parsed.value.connectors.rail!.options).toMatchObject({ motor: "speed", speed: -2, limits: "between", least: -3, most: 1 });
+	expect(parseShot(JSON.parse(JSON.stringify(shot)))).toEqual({ ok: true, value: shot });
 });

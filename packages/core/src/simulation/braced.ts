@@ -95,7 +95,7 @@ function loadsOf(run: Stepped, doublings: BraceState): Map<number, Load> {
 		const load = loads.get(i);
 		if (load ? heaviest <= load.heaviest : heaviest < 2 * scene.mass[i]! && doublings[i] === 0) return;
 		if (load) load.heaviest = heaviest;
-		else if (scene.jointed[i] === 1 || !movesAlone(run, i)) return;
+		else if (!movesAlone(run, i)) return;
 		else loads.set(i, { impulse: 0, backed: 0, heaviest });
 		grew = true;
 	};

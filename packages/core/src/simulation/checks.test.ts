@@ -18,6 +18,7 @@ import {
 	setKey,
 	setSettings,
 	setWorld,
+	tickOfFrame,
 } from "../shot";
 import { joinEvents } from "../takes";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
@@ -312,6 +313,33 @@ test("a connector that joins nothing, one far from its body, and a spring beyond
 	const [spring] = await check(stiff);
 	expect(spring).toMatchObject({ check: "stiff-spring" });
 	expect(await check(fix(stiff, spring!))).toEqual([]);
+});
+
+test("a connector whose ends are drawn apart is named with the worst frame; where it parts there is nothing to say", async () => {
+	const hold = (id: string, b: string, at: [number, number, number], more: Record<string, OptionValue>) =>
+		addConnector(id, connectorOf("pin", { name: `Pin ${id}`, a: "bead", b, from: at, to: at, options: more }));
+	const find = async (more: Record<string, OptionValue>) => {
+		const shot = shotOf(
+			shape("bead", "box", { width: 0.2, height: 0.2, depth: 0.2 }, [0, 2, 0]),
+			setBody(["bead"], { kind: "active" }),
+			shape("hook", "box", { width: 0.2, height: 0.2, depth: 0.2 }, [0.2, 2, 0]),
+			setBody(["hook"], { kind: "animated" }),
+			...[6, 24].map((frame, k) => setKey("hook", tickOfFrame({ fps: 24, firstFrame: 1 }, frame), { translation: [0.2 + k, 2, 0] })),
+			hold("one", "hook", [0.1, 2, 0], more),
+			hold("other", "", [-0.1, 2, 0], more),
+			setSettings({ lastFrame: 30 }),
+		);
+		const { scene, store } = await runShot(shot);
+		const built = await buildBodies(await makeTestWorkshop(), shot);
+		return runChecks({ shot, built, reports: new Map(), scene, run: store, events: joinEvents(store) }).filter(
+			({ check }) => check === "drawn-apart",
+		);
+	};
+	const [finding] = await find({});
+	// A metre, half of it each.
+	expect(finding!.message).toMatch(/^“Pin (one|other)” and 1 more are drawn apart by up to (50 cm|0\.5\d? m|5\d cm), at frame (2[4-9]|30)/);
+	expect(finding!.fixes.map(({ label }) => label)).toEqual(["Twice the substeps", "Let it break at a load"]);
+	expect(await find({ breaks: "load", force: 2000 })).toEqual([]);
 });
 
 test("what has sunk deep into something by the end of a run is named with its depth; rounding is not", async () => {

@@ -9,6 +9,8 @@ const SHARE = 0.05;
 const BONDED_SHARE = 0.15;
 /** So many frames long what is bonded may keep it: a beam of steel gives a ball back a third of what it took from it, a frame later. */
 const KEPT_FRAMES = 4;
+/** And so many seconds connectors: a taut row of planks throws back what falls on it, as a rope does. */
+const KEPT_SECONDS = 0.5;
 const LEAST = 1;
 
 /** Energy that nothing can have put in: no keys, no forces, one gravity. Speed and height of all bodies are added up. */
@@ -36,7 +38,7 @@ export const energyGrew: Check = {
 				energies.push(energy);
 			}
 		const first = energies[0]!;
-		const kept = scene.bonds.count > 0 ? KEPT_FRAMES : 1;
+		const kept = scene.joints.length > 0 ? Math.ceil(KEPT_SECONDS * shot.settings.fps) : scene.bonds.count > 0 ? KEPT_FRAMES : 1;
 		let least = Infinity;
 		let worst = { frame: 0, grew: 0 };
 		for (const [f, energy] of energies.entries()) {

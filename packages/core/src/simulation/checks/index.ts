@@ -6,6 +6,7 @@ import { concaveHull } from "./concaveHull";
 import { connectorApart } from "./connectorApart";
 import { contactsAlone } from "./contactsAlone";
 import { cutOff } from "./cutOff";
+import { drawnApart } from "./drawnApart";
 import { energyGrew } from "./energyGrew";
 import { lost } from "./lost";
 import { massRatio } from "./massRatio";
@@ -51,6 +52,7 @@ const CHECKS: readonly Check[] = [
 	bondsNeverMove,
 	lost,
 	massRatio,
+	drawnApart,
 	sankIn,
 	cutOff,
 	energyGrew,

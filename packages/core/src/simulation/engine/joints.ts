@@ -82,13 +82,14 @@ function createJoint(
 	joint.setContactsEnabled(options.collide === "yes");
 	const unit = kind === "hinge" ? RADIANS : 1;
 	if (joint instanceof RAPIER.UnitImpulseJoint) {
-		if (options.limits === "between") joint.setLimits(options.least! * unit, options.most! * unit);
+		// The library has the second body against the first.
+		if (options.limits === "between") joint.setLimits(-options.most! * unit, -options.least! * unit);
 		if (options.motor === "speed" || options.motor === "place") {
 			joint.configureMotorModel(RAPIER.MotorModel.ForceBased);
 			joint.setMotorMaxForce(options.power!);
-			if (options.motor === "speed") joint.configureMotorVelocity(options.speed! * unit, options.power! * MOTOR_GAIN);
+			if (options.motor === "speed") joint.configureMotorVelocity(-options.speed! * unit, options.power! * MOTOR_GAIN);
 			else
-				joint.configureMotorPosition(options.place! * unit, options.power! / MOTOR_REACH, (options.power! / MOTOR_REACH) * MOTOR_SECONDS);
+				joint.configureMotorPosition(-options.place! * unit, options.power! / MOTOR_REACH, (options.power! / MOTOR_REACH) * MOTOR_SECONDS);
 		}
 	}
 	table.handles[n] = joint.handle;
