@@ -14,7 +14,7 @@ import {
 	setSettings,
 } from "../../shot";
 import { runShot, shape, shotOf, type TestRun } from "../../testing";
-import { spread } from "./loads";
+import { spread } from "./spread";
 import { springSpeed } from "./springs";
 
 const connector = (kind: string, more: Partial<Connector>): Command =>

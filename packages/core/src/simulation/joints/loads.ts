@@ -7,6 +7,8 @@ import { centreOfMass } from "../pushes";
 import { rigidGroup } from "../rigid";
 import type { Running } from "../running";
 import { Kind, type SimScene, stepSeconds } from "../scene";
+import { balanceLoops, type Edge } from "./loops";
+import { spread } from "./spread";
 import { AXES, type JointState, pointOf } from "./state";
 
 /** What a joint bore in the last step. */
@@ -21,8 +23,8 @@ export interface JointLoad {
 /**
  * What joints bore in the last step: those that are wanted, and all that hang together with them. The engine does not tell, so it
  * follows from the balance of momentum: what a body has gained beyond weight, pushes and contacts came
- * through its joints. Along a tree of joints that is unique; around a loop the smallest loads that fit are taken, which
- * are λa − λb with the graph's Laplacian on λ. Friction of contacts is not known and left out.
+ * through its joints. Along a tree of joints that is unique; around a loop the balance of moments says what goes round it, and where that
+ * says nothing the smallest loads that fit are taken. Friction of contacts is not known and left out.
  *
  * `pushed`, `contacts`: what acts on bodies that are in joints, see `pushes.ts` and `contactLoads.ts`.
  */
@@ -42,26 +44,32 @@ export function jointLoads(
 		const { a, b } = scene.joints[n]!;
 		return [engine.carrier[a]!, b < 0 ? -1 : engine.carrier[b]!] as const;
 	};
-	const forces = spread(heart.map(ends), (c) => gained.get(c)?.force);
 	const stiff = heart.filter((n) => bearsMoments(scene.joints[n]!));
-	const arms = new Map<number, Vec3>();
-	for (const [k, n] of heart.entries()) {
+	const stiffened = new Set(stiff.flatMap(ends));
+	const edges = heart.map((n): Edge => {
 		const { a, b, from, to } = scene.joints[n]!;
-		for (const [i, place, sign] of [
-			[a, from, 1],
-			[b, to, -1],
-		] as const) {
-			if (i < 0) continue;
-			const c = engine.carrier[i]!;
+		const [one, other] = ends(n);
+		const arm = (i: number, c: number, place: Vec3): Vec3 => {
 			const middle = gained.get(c)?.centre;
-			if (!middle) continue;
-			const moment = vec3.cross(vec3.subtract(pointOf(scene, run.after, i, place).at, middle), vec3.scale(forces[k]!, sign));
-			arms.set(c, vec3.add(arms.get(c) ?? vec3.ZERO, moment));
+			return middle ? vec3.subtract(pointOf(scene, run.after, i, place).at, middle) : vec3.ZERO;
+		};
+		return { ends: [gained.has(one) ? one : -1, gained.has(other) ? other : -1], arms: [arm(a, one, from), arm(b, other, to)] };
+	});
+	const forces = balanceLoops(
+		edges,
+		spread(heart.map(ends), (c) => gained.get(c)?.force),
+		(c) => (stiffened.has(c) ? undefined : gained.get(c)?.moment),
+	);
+	/** By carrier, N m s of all these forces. */
+	const turned = new Map<number, Vec3>();
+	for (const [k, { ends, arms }] of edges.entries())
+		for (const side of [0, 1] as const) {
+			const own = vec3.cross(arms[side], vec3.scale(forces[k]!, side === 0 ? 1 : -1));
+			turned.set(ends[side], vec3.add(turned.get(ends[side]) ?? vec3.ZERO, own));
 		}
-	}
 	const moments = spread(stiff.map(ends), (c) => {
 		const own = gained.get(c);
-		return own && vec3.subtract(own.moment, arms.get(c) ?? vec3.ZERO);
+		return own && vec3.subtract(own.moment, turned.get(c) ?? vec3.ZERO);
 	});
 	const momentOf = new Map(stiff.map((n, k) => [n, moments[k]!]));
 	const perSecond = 1 / stepSeconds(scene);
@@ -142,45 +150,4 @@ function spinMomentum(scene: SimScene, state: BodyState, i: number): Vec3 {
 		sum = vec3.add(sum, vec3.scale(axis, scene.inertia[3 * i + k]! * vec3.dot(axis, w)));
 	}
 	return sum;
-}
-
-/**
- * What each edge gives its first end (and takes from its second), so that every node gets what it needs: the smallest
- * such. `need` is undefined for nodes that take anything. Conjugate gradients on the graph's Laplacian.
- */
-export function spread(edges: readonly (readonly [number, number])[], need: (node: number) => Vec3 | undefined): Vec3[] {
-	const index = new Map<number, number>();
-	for (const edge of edges) for (const node of edge) if (node >= 0 && need(node) && !index.has(node)) index.set(node, index.size);
-	const n = index.size;
-	const ends = edges.map(([a, b]) => [index.get(a) ?? -1, index.get(b) ?? -1] as const);
-	const lambda = [0, 1, 2].map(() => new Float64Array(n));
-	const nodes = [...index.keys()];
-	for (let d = 0; d < 3; d++) {
-		const x = lambda[d]!;
-		const r = Float64Array.from(nodes, (node) => need(node)![d]!);
-		const p = r.slice();
-		let rr = r.reduce((sum, v) => sum + v * v, 0);
-		const whole = rr;
-		const q = new Float64Array(n);
-		for (let step = 0; step < 4 * n + 8 && rr > 1e-20 * whole && whole > 0; step++) {
-			q.fill(0);
-			for (const [a, b] of ends) {
-				const difference = (a < 0 ? 0 : p[a]!) - (b < 0 ? 0 : p[b]!);
-				if (a >= 0) q[a]! += difference;
-				if (b >= 0) q[b]! -= difference;
-			}
-			const curvature = p.reduce((sum, v, i) => sum + v * q[i]!, 0);
-			if (!(curvature > 0)) break;
-			const alpha = rr / curvature;
-			let next = 0;
-			for (let i = 0; i < n; i++) {
-				x[i]! += alpha * p[i]!;
-				r[i]! -= alpha * q[i]!;
-				next += r[i]! * r[i]!;
-			}
-			for (let i = 0; i < n; i++) p[i] = r[i]! + (next / rr) * p[i]!;
-			rr = next;
-		}
-	}
-	return ends.map(([a, b]) => [0, 1, 2].map((d) => (a < 0 ? 0 : lambda[d]![a]!) - (b < 0 ? 0 : lambda[d]![b]!)) as unknown as Vec3);
 }
