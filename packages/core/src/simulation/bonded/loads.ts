@@ -147,18 +147,16 @@ function overloaded(
 	if (!(worst > 1)) return [];
 	return all
 		.filter(({ use }) => use >= Math.max(1, WITH_THE_WORST * worst))
-		.map(({ bond, stress, limits, use }) => {
+		.map(({ bond, stress: { tension, shear, compression }, limits, use }) => {
 			const mode =
-				stress.tension / limits.tension >= use
+				tension / limits.tension >= use
 					? BreakMode.Tension
-					: stress.compression / limits.compression >= use
+					: compression / limits.compression >= use
 						? BreakMode.Compression
 						: BreakMode.Shear;
-			return {
-				bond,
-				mode,
-				stress: mode === BreakMode.Tension ? stress.tension : mode === BreakMode.Shear ? stress.shear : stress.compression,
-			};
+			const stress = { [BreakMode.Tension]: tension, [BreakMode.Shear]: shear, [BreakMode.Compression]: compression }[mode];
+			// It gave way before it bore all that.
+			return { bond, mode, stress: stress / use };
 		});
 }
 

@@ -238,6 +238,22 @@ describe("a connector breaks at its load", () => {
 	});
 });
 
+test("where nothing takes anything, what does not add up is taken off those that are not sure", () => {
+	const edge = [[0, 1]] as const;
+	const needs = [
+		[0, 10, 0],
+		[0, -16, 0],
+	] as const;
+	expect(spread(edge, (i) => needs[i]!)).toEqual([[0, 13, 0]]);
+	expect(
+		spread(
+			edge,
+			(i) => needs[i]!,
+			(i) => i === 0,
+		),
+	).toEqual([[0, 10, 0]]);
+});
+
 test("loads around a loop are the smallest that fit, along a tree the only ones", () => {
 	const tree = spread(
 		[

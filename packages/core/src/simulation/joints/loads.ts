@@ -55,9 +55,15 @@ export function jointLoads(
 		};
 		return { ends: [gained.has(one) ? one : -1, gained.has(other) ? other : -1], arms: [arm(a, one, from), arm(b, other, to)] };
 	});
+	// Which way contacts rub is not known.
+	const touched = new Set([...contacts.keys()].map((i) => engine.carrier[i]!));
 	const forces = balanceLoops(
 		edges,
-		spread(heart.map(ends), (c) => gained.get(c)?.force),
+		spread(
+			heart.map(ends),
+			(c) => gained.get(c)?.force,
+			(c) => !touched.has(c),
+		),
 		(c) => (stiffened.has(c) ? undefined : gained.get(c)?.moment),
 	);
 	/** By carrier, N m s of all these forces. */
