@@ -1,9 +1,8 @@
-import { buildBodies } from "../bodies";
-import { addChunk, type FrameStore, posesAt } from "../cache";
+import { posesAt } from "../cache";
 import { hashBytes } from "../common";
 import { type Shot, setBody, setFracture, setMaterial, setSettings } from "../shot";
-import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../testing";
-import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, overlapsAt, rapierEngine, simulate } from ".";
+import { runInTwo, runShot, shape, shotOf, type TestRun } from "../testing";
+import { encodeCheckpoint, overlapsAt, rapierEngine } from ".";
 
 /** Stones of 120 mm on the ground, and 260 kg of steel that fall 2 m on them and arrive in frame 16. */
 const anvil = (material: string, count = 15): Shot =>
@@ -73,26 +72,8 @@ test("what nothing holds up is as light as it is: a heavy ball, a light and a he
 });
 
 test("a run that goes on while stones are squeezed gives the same bytes", async () => {
-	const shot = anvil("oak");
-	const workshop = await makeTestWorkshop();
-	const scene = await makeScene(workshop, shot, (await buildBodies(workshop, shot)).bodies);
-	const run = async (from: Checkpoint | undefined, until: number) => {
-		let store: FrameStore = { bodies: scene.shown, chunks: [] };
-		let end: Checkpoint | undefined;
-		await simulate(scene, rapierEngine, {
-			...(from && { from }),
-			until,
-			onChunk: (chunk, checkpoint) => {
-				store = addChunk(store, chunk);
-				end = checkpoint;
-			},
-		});
-		return { store, end: decodeCheckpoint(encodeCheckpoint(end!)) };
-	};
-	const whole = await run(undefined, 30);
-	const first = await run(undefined, ARRIVES);
+	const { whole, first, rest } = await runInTwo(anvil("oak"), ARRIVES, 30);
 	expect(first.end.braced.some((doublings) => doublings > 0)).toBe(true);
-	const rest = await run(first.end, 30);
 	expect(posesAt(rest.store, 30)).toEqual(posesAt(whole.store, 30));
 	expect(hashBytes(encodeCheckpoint(rest.end))).toBe(hashBytes(encodeCheckpoint(whole.end)));
 });

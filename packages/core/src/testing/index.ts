@@ -5,7 +5,7 @@ import { readPicture } from "../formats";
 import type { Picture } from "../fracture";
 import { SAMPLES } from "../samples";
 import { type AssetRef, addObject, assetHash, type Command, edit, emptyShot, type Id, type Shot } from "../shot";
-import { makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
+import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
 import { loadSolids } from "../solid";
 
 /** Helpers that the tests share: a shot from commands, a run of it, and where things were. */
@@ -56,6 +56,26 @@ export async function startEngine(shot: Shot, snapshot?: Uint8Array) {
 	const scene = await sceneOf(shot);
 	const held = new Uint8Array(scene.count);
 	return { scene, held, engine: await rapierEngine(scene, held, snapshot) };
+}
+
+/** A run to a frame in one go; one that stops at an earlier frame, and one that goes on from what is stored of that. */
+export async function runInTwo(shot: Shot, stop: number, until: number) {
+	const scene = await sceneOf(shot);
+	const run = async (from: Checkpoint | undefined, last: number) => {
+		let store: FrameStore = { bodies: scene.shown, chunks: [] };
+		let end: Checkpoint | undefined;
+		await simulate(scene, rapierEngine, {
+			...(from && { from }),
+			until: last,
+			onChunk: (chunk, checkpoint) => {
+				store = addChunk(store, chunk);
+				end = checkpoint;
+			},
+		});
+		return { store, end: decodeCheckpoint(encodeCheckpoint(end!)) };
+	};
+	const [whole, first] = [await run(undefined, until), await run(undefined, stop)];
+	return { whole, first, rest: await run(first.end, until) };
 }
 
 export async function runShot(shot: Shot, until?: number): Promise<TestRun> {

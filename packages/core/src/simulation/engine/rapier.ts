@@ -88,29 +88,32 @@ interface Lists {
 	readonly pushed: readonly number[];
 	/** Bodies of pairs that were muted in the last step. */
 	readonly hushed: readonly number[];
+	/** Bodies whose joints are to be made anew before the next step, and joints that are to be taken out. */
+	readonly moved: readonly number[];
+	readonly cut: readonly number[];
 }
+const NO_LISTS: Lists = { pushed: [], hushed: [], moved: [], cut: [] };
 
 /** Numbers that a snapshot begins with, 4 bytes each. */
-const SNAPSHOT_HEADER = 5;
+const SNAPSHOT_HEADER = 7;
 
 /**
- * Little-endian: bytes of the carriers, number of colliders, of joints, of pushed carriers and of hushed bodies; the carriers; for each
- * collider its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the pushed and the hushed (i32 each); the library's
- * own bytes.
+ * Little-endian: bytes of the carriers, number of colliders, of joints, and of what is in each of the lists; the carriers; for each
+ * collider its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the lists (i32 each); the library's own bytes.
  */
 function encodeSnapshot(
 	carriers: Carriers,
 	owner: ReadonlyMap<number, number>,
 	joints: Float64Array,
-	{ pushed, hushed }: Lists,
+	{ pushed, hushed, moved, cut }: Lists,
 	library: Uint8Array,
 ): Uint8Array {
 	const own = encodeCarriers(carriers);
 	const header = 4 * SNAPSHOT_HEADER;
-	const numbers = [...pushed, ...hushed];
+	const numbers = [...pushed, ...hushed, ...moved, ...cut];
 	const bytes = new Uint8Array(header + own.length + 12 * owner.size + 8 * joints.length + 4 * numbers.length + library.length);
 	const view = new DataView(bytes.buffer);
-	[own.length, owner.size, joints.length, pushed.length, hushed.length].forEach((value, i) => {
+	[own.length, owner.size, joints.length, pushed.length, hushed.length, moved.length, cut.length].forEach((value, i) => {
 		view.setUint32(4 * i, value, true);
 	});
 	bytes.set(own, header);
@@ -133,9 +136,12 @@ function encodeSnapshot(
 
 function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	const [length, size, jointCount, pushedCount, hushedCount] = Array.from({ length: SNAPSHOT_HEADER }, (_, i) =>
-		view.getUint32(4 * i, true),
-	) as [number, number, number, number, number];
+	const [length, size, jointCount, ...counts] = Array.from({ length: SNAPSHOT_HEADER }, (_, i) => view.getUint32(4 * i, true)) as [
+		number,
+		number,
+		number,
+		...number[],
+	];
 	const header = 4 * SNAPSHOT_HEADER;
 	let at = header + length;
 	const owner = new Map<number, number>();
@@ -143,13 +149,17 @@ function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
 	at += 12 * size;
 	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
 	at += 8 * jointCount;
-	const numbers = Array.from({ length: pushedCount + hushedCount }, (_, k) => view.getInt32(at + 4 * k, true));
+	const [pushed, hushed, moved, cut] = counts.map((count) => {
+		const list = Array.from({ length: count }, (_, k) => view.getInt32(at + 4 * k, true));
+		at += 4 * count;
+		return list;
+	}) as [number[], number[], number[], number[]];
 	return {
 		carriers: decodeCarriers(scene, bytes.slice(header, header + length)),
 		owner,
 		joints,
-		lists: { pushed: numbers.slice(0, pushedCount), hushed: numbers.slice(pushedCount) },
-		library: bytes.slice(at + 4 * numbers.length),
+		lists: { pushed, hushed, moved, cut },
+		library: bytes.slice(at),
 	};
 }
 
@@ -173,7 +183,7 @@ function adapt(
 	carriers: Carriers,
 	bodyOf: Map<number, number>,
 	joints: JointTable,
-	lists: Lists = { pushed: [], hushed: [] },
+	lists: Lists = NO_LISTS,
 ): Engine {
 	const { bodies, colliders } = tables(world, scene.count, bodyOf);
 	const carrier = carriers.of;
@@ -258,6 +268,18 @@ function adapt(
 		for (const i of silent) if (!asked.has(i)) setHooks(i, RAPIER.ActiveHooks.FILTER_CONTACT_PAIRS);
 		asked = silent;
 	};
+	/**
+	 * Joints are made and taken out before a step, not after one: the library keeps lists of these until it steps, and a snapshot does
+	 * without.
+	 */
+	const toMove = new Set(lists.moved);
+	const toCut = new Set(lists.cut);
+	const settleJoints = () => {
+		for (const n of toCut) cutJoint(scene, world, joints, n);
+		if (toMove.size > 0) moveJoints(scene, world, bodies, carriers, joints, toMove);
+		toCut.clear();
+		toMove.clear();
+	};
 	const mutedBodies = () => new Set([...muted].flatMap((key) => [Math.floor(key / scene.count), key % scene.count]));
 	const setHooks = (i: number, hooks: RAPIER.ActiveHooks) => {
 		for (const collider of colliders[i]!) collider.setActiveHooks(hooks);
@@ -273,6 +295,7 @@ function adapt(
 		count: scene.count,
 		contacts,
 		step() {
+			settleJoints();
 			silence();
 			world.step(queue, asked.size > 0 ? hooks : undefined);
 			hushed = mutedBodies();
@@ -388,7 +411,7 @@ function adapt(
 					setHooks(i, RAPIER.ActiveHooks.NONE);
 					asked.delete(i);
 				}
-			if (scene.joints.length > 0) moveJoints(scene, world, bodies, carriers, joints, new Set(list.flatMap((group) => group.bodies)));
+			if (scene.joints.length > 0) for (const { bodies: members } of list) for (const i of members) toMove.add(i);
 			groups = groupsOf(carriers);
 			for (const { bodies: members } of list) {
 				const c = carrier[members[0]!]!;
@@ -420,8 +443,11 @@ function adapt(
 		addTurn(i, [x, y, z]) {
 			bodyAt(i).applyTorqueImpulse({ x, y, z }, true);
 		},
-		cutJoint: (n) => cutJoint(scene, world, joints, n),
-		stretchJoint: (n, by) => stretchJoint(scene, world, carriers, joints, n, by),
+		cutJoint: (n) => toCut.add(n),
+		stretchJoint(n, by) {
+			settleJoints();
+			stretchJoint(scene, world, carriers, joints, n, by);
+		},
 		moves: (i) => movesByItself(bodyAt(i)),
 		hold(list) {
 			for (const i of list) {
@@ -551,7 +577,14 @@ function adapt(
 				bodies[i]!.setEnabled(true);
 			}
 		},
-		snapshot: () => encodeSnapshot(carriers, bodyOf, joints.handles, { pushed: [...pushed], hushed: [...hushed] }, world.takeSnapshot()),
+		snapshot: () =>
+			encodeSnapshot(
+				carriers,
+				bodyOf,
+				joints.handles,
+				{ pushed: [...pushed], hushed: [...hushed], moved: [...toMove], cut: [...toCut] },
+				world.takeSnapshot(),
+			),
 		dispose() {
 			queue.free();
 			world.free();

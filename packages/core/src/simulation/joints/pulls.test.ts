@@ -1,4 +1,5 @@
 import { EventKind, isBreak } from "../../cache";
+import { hashBytes } from "../../common";
 import { fromTo, type Vec3, vec3 } from "../../maths";
 import {
 	addArray,
@@ -14,7 +15,8 @@ import {
 	setSettings,
 	tickOfFrame,
 } from "../../shot";
-import { runShot, shape, shotOf, type TestRun } from "../../testing";
+import { runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { encodeCheckpoint } from "..";
 
 const tick = (frame: number) => tickOfFrame({ fps: 24, firstFrame: 1 }, frame);
 const connector = (kind: string, more: Parameters<typeof connectorOf>[1]): Command => addConnector(`c-${kind}`, connectorOf(kind, more));
@@ -161,6 +163,13 @@ test("a rope whose ends go farther apart than it is long stretches evenly, and i
 	for (const gap of gaps(36)) expect(gap / 0.25).toBeCloseTo(1, 1);
 	for (const gap of gaps(96)) expect(gap / 0.125).toBeCloseTo(1, 1);
 	for (let frame = 2; frame <= 96; frame++) expect(fastest(run, frame)).toBeLessThan(8);
+});
+
+test("a run that goes on while a rope is drawn apart at a bonded column gives the same bytes", async () => {
+	const { whole, first, rest } = await runInTwo(shotOf(...column, ...parts(24, HIGH, HOOK, "column", "tractor")), 13, 30);
+	expect(first.end.joints.stretch.some((way) => way !== 0)).toBe(true);
+	expect(first.end.bonds.pull.some((force) => force !== 0)).toBe(true);
+	expect(hashBytes(encodeCheckpoint(rest.end))).toBe(hashBytes(encodeCheckpoint(whole.end)));
 });
 
 test("one that can break does, and both halves fall", async () => {
