@@ -82,7 +82,7 @@ interface Load {
 
 /**
  * What touches bodies that are braced, or that something heavier met, or on which, in turn, such bodies lie, so many deep; they move by
- * themselves, alone. Connectors have what they tie as heavy as it is.
+ * themselves, alone.
  */
 function loadsOf(run: Stepped, doublings: BraceState): Map<number, Load> {
 	const { scene } = run;
