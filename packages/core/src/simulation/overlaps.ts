@@ -10,8 +10,8 @@ import { standingAt } from "./standing";
  * bonded are among them: their hulls may reach into each other, which shows when they come apart.
  */
 export function startOverlaps(scene: SimScene, engine: Engine): Overlap[] {
-	const tied = makeTied({ ...scene, bonds: { ...scene.bonds, count: 0 } });
-	return engine.overlaps(0).filter((overlap) => !tied(overlap.a, overlap.b) && ignoreEachOther(scene, overlap));
+	const { joined } = makeTied(scene);
+	return engine.overlaps(0).filter((one) => !joined(one.a, one.b) && ignoreEachOther(scene, one));
 }
 
 /** What lies as deep in each other, as a share of the thinner one and in metres, is pushed apart without being flung. */
@@ -96,7 +96,7 @@ export async function makeOverlapFinder(
 	absent: Uint8Array = absentAt(scene),
 ): Promise<OverlapFinder> {
 	const engine = await factory(scene, absent);
-	const tied = makeTied(scene);
+	const { joined, bonded } = makeTied(scene);
 	const look = new CloseLook(scene, engine, least);
 	const counts = ({ a, b, depth }: Overlap) => depth > (least ?? overlapTolerance(scene, a, b));
 	const standing = makeBodyState(scene.count);
@@ -104,7 +104,7 @@ export async function makeOverlapFinder(
 		find: () =>
 			engine
 				.overlaps(0)
-				.filter((one) => counts(one) && (!tied(one.a, one.b) || parted(one.a, one.b)))
+				.filter((one) => counts(one) && !joined(one.a, one.b) && (!bonded(one.a, one.b) || parted(one.a, one.b)))
 				.map((one) => look.at(one))
 				.filter((one) => one !== undefined && counts(one)) as Overlap[],
 		moved(bodies) {
@@ -117,12 +117,15 @@ export async function makeOverlapFinder(
 	};
 }
 
-/** Whether two bodies do not push each other anyway: they are bonded, or joined by a connector that says so. */
-function makeTied({ bonds, joints, count }: SimScene): (a: number, b: number) => boolean {
-	const pairs = new Set<number>();
-	for (let k = 0; k < bonds.count; k++) pairs.add(pairKey(bonds.a[k]!, bonds.b[k]!, count));
-	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") pairs.add(pairKey(a, b, count));
-	return (a, b) => pairs.has(pairKey(a, b, count));
+/** Whether two bodies do not push each other anyway: joined by a connector that says so, or bonded for as long as the bond holds. */
+function makeTied({ bonds, joints, count }: SimScene) {
+	const [byBond, byJoint] = [new Set<number>(), new Set<number>()];
+	for (let k = 0; k < bonds.count; k++) byBond.add(pairKey(bonds.a[k]!, bonds.b[k]!, count));
+	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") byJoint.add(pairKey(a, b, count));
+	return {
+		bonded: (a: number, b: number) => byBond.has(pairKey(a, b, count)),
+		joined: (a: number, b: number) => byJoint.has(pairKey(a, b, count)),
+	};
 }
 
 /** Metres that two bodies may overlap without being called so. */

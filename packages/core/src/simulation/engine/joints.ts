@@ -9,12 +9,17 @@ import { type Carriers, HOME, seatOf, standsOn } from "./carriers";
  * the library's are damped by its step.
  */
 export interface JointTable {
-	/** By number of the scene's joint, then of the lines that help heavy bodies on chains (`guardsOf`); −1 where there is none (springs) or none any more. */
+	/** By number of the scene's joint, then of the lines that help heavy bodies on chains (`guardsOf`); or `NONE`, or `WITHIN`. */
 	readonly handles: Float64Array;
 	readonly guards: readonly Guard[];
 	/** What stands for the world; undefined where no joint needs it. */
 	readonly world: RAPIER.RigidBody | undefined;
 }
+
+/** Springs have none here, and what has been cut has none any more. */
+export const NONE = -1;
+/** Both ends are on one carrier: what ties pieces that are bonded acts when they have come apart. */
+const WITHIN = -2;
 
 const RADIANS = Math.PI / 180;
 /** Share of a radian or a metre in which a motor that holds a place puts all its power. */
@@ -27,7 +32,7 @@ const MOTOR_GAIN = 200;
 export function createJoints(scene: SimScene, world: RAPIER.World, bodies: readonly RAPIER.RigidBody[], carriers: Carriers): JointTable {
 	const guards = sceneGuards(scene);
 	const table: JointTable = {
-		handles: new Float64Array(scene.joints.length + guards.length).fill(-1),
+		handles: new Float64Array(scene.joints.length + guards.length).fill(NONE),
 		guards,
 		world: scene.joints.some(({ b }) => b < 0) ? world.createRigidBody(RAPIER.RigidBodyDesc.fixed()) : undefined,
 	};
@@ -71,9 +76,12 @@ function createJoint(
 	const one = onCarrier(scene, carriers, a, from, turn);
 	const other = b < 0 ? { place: to, turn } : onCarrier(scene, carriers, b, to, turn);
 	const [body1, body2] = [bodies[standsOn(carriers, a)]!, b < 0 ? table.world! : bodies[standsOn(carriers, b)]!];
-	if (b >= 0 && carriers.of[a] === carriers.of[b]) return;
 	const data = describe(kind, vector(one.place), vector(other.place), jointLength(scene.joints[n]!));
 	if (!data) return;
+	if (b >= 0 && carriers.of[a] === carriers.of[b]) {
+		table.handles[n] = WITHIN;
+		return;
+	}
 	const joint = world.createImpulseJoint(data, body1, body2, true);
 	if (kind !== "rope") {
 		joint.setLocalFrame1(vector(one.place), quaternion(one.turn));
@@ -133,7 +141,7 @@ function onCarrier(
 
 /** Lets a joint out: it holds its first body so far, metres in that one's axes, from where it is meant to. */
 export function stretchJoint(scene: SimScene, world: RAPIER.World, carriers: Carriers, table: JointTable, n: number, by: Vec3): void {
-	const joint = table.handles[n] === -1 ? undefined : world.getImpulseJoint(table.handles[n]!);
+	const joint = jointOf(world, table, n);
 	if (!joint) return;
 	const { a, from } = scene.joints[n]!;
 	joint.setAnchor1(vector(onCarrier(scene, carriers, a, from, IDENTITY, by).place));
@@ -146,9 +154,14 @@ export function cutJoint(scene: SimScene, world: RAPIER.World, table: JointTable
 }
 
 function takeOut(world: RAPIER.World, table: JointTable, n: number): void {
-	const joint = table.handles[n] === -1 ? undefined : world.getImpulseJoint(table.handles[n]!);
+	const joint = jointOf(world, table, n);
 	if (joint) world.removeImpulseJoint(joint, true);
-	table.handles[n] = -1;
+	table.handles[n] = NONE;
+}
+
+function jointOf(world: RAPIER.World, { handles }: JointTable, n: number): RAPIER.ImpulseJoint | undefined {
+	const handle = handles[n]!;
+	return handle === NONE || handle === WITHIN ? undefined : world.getImpulseJoint(handle);
 }
 
 /** Joints on bodies that have changed carriers are made anew; those that were cut stay so. */
@@ -162,13 +175,13 @@ export function moveJoints(
 ): void {
 	for (const [n, { a, b }] of scene.joints.entries()) {
 		if (!moved.has(a) && !moved.has(b)) continue;
-		if (table.handles[n] === -1) continue;
+		if (table.handles[n] === NONE) continue;
 		takeOut(world, table, n);
 		createJoint(scene, world, bodies, carriers, table, n);
 	}
 	for (const [g, { root, body }] of table.guards.entries()) {
 		const n = scene.joints.length + g;
-		if ((!moved.has(root) && !moved.has(body)) || table.handles[n] === -1) continue;
+		if ((!moved.has(root) && !moved.has(body)) || table.handles[n] === NONE) continue;
 		takeOut(world, table, n);
 		createGuard(scene, world, bodies, carriers, table, g);
 	}

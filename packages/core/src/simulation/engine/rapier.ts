@@ -7,7 +7,7 @@ import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, s
 import { makeContactReader } from "./contactReader";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { byIndex } from "./handles";
-import { createJoints, cutJoint, type JointTable, moveJoints, sceneGuards, stretchJoint } from "./joints";
+import { createJoints, cutJoint, type JointTable, moveJoints, NONE, sceneGuards, stretchJoint } from "./joints";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
 import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
@@ -252,7 +252,7 @@ function adapt(
 	for (const [n, { a, b, options }] of scene.joints.entries())
 		if (b >= 0 && options.collide !== "yes") for (const i of [a, b]) ties.set(i, [...(ties.get(i) ?? []), n]);
 	const isTiedTo = (i: number, other: number): boolean =>
-		(ties.get(i) ?? []).some((n) => joints.handles[n] !== -1 && holdsStillWith(endBeside(scene, n, i), other));
+		(ties.get(i) ?? []).some((n) => joints.handles[n] !== NONE && holdsStillWith(endBeside(scene, n, i), other));
 	const holdsStillWith = (i: number, other: number): boolean => carriers.anchored[carrier[i]!] === 1 && carrier[i] === carrier[other];
 	/** Bodies whose contacts are asked about, as the library has been told: telling it of all of them at each step is dear. In order. */
 	let asked = new Set([...colliders.keys()].filter((i) => colliders[i]!.some((one) => one.activeHooks() !== RAPIER.ActiveHooks.NONE)));

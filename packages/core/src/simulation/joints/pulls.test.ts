@@ -90,6 +90,26 @@ describe.each([
 	test("5 % less breaks, there", async () => expect(breaksOf(await load(0.95)).map(({ b }) => b)).toContain(at));
 });
 
+test("ropes between pieces of one solid hold them when its bonds have broken", async () => {
+	const run = await runShot(
+		shotOf(
+			...hanging,
+			bonds((0.3 * OWN) / AREA / 1e6),
+			connector("rope", { a: "ceiling", b: "rod", from: [0, 3, 0], to: [0, 2.95, 0] }),
+			addConnector("bars", connectorOf("rope", { options: { between: "chain", on: "rod/*", collide: "yes" } })),
+			setSettings({ lastFrame: 72 }),
+		),
+	);
+	expect(breaksOf(run).length).toBeGreaterThan(1);
+	const pieces = run.scene.ids.filter((id) => id.startsWith("cut:"));
+	for (const [k, id] of pieces.entries()) {
+		// It hangs where it was, but for swinging.
+		expect(Math.abs(run.at(id, 72)[1] - run.at(id, 1)[1])).toBeLessThan(0.1);
+		const next = pieces[k + 1];
+		if (next) expect(vec3.length(vec3.subtract(run.at(id, 72), run.at(next, 72)))).toBeLessThan(1.03 * (LENGTH / 8));
+	}
+});
+
 const column = [
 	shape("ground", "ground", {}),
 	setBody(["ground"], { kind: "passive" }),
