@@ -289,6 +289,54 @@ test("a connector breaks at its load: what hangs from it is too heavy, then ligh
 	expect(session.errors).toEqual([]);
 });
 
+test("a buoy that is drawn away on a rope pulls a bonded column over: it breaks at its foot", async () => {
+	const { page } = session;
+	await newShot(page);
+	const { act, key, acts } = makeCounter();
+	await act(press(page, "Ground"));
+	await act(press(page, "Box"));
+	await act(type(page, "Width", "0.3 2 0.3"));
+	await key(page.keyboard.press("2"));
+	await act(pressText(page, "Rubble"));
+	await until(page, (s) => s.bodies.length > 20 && s.building === null);
+	await key(page.keyboard.press("3"));
+	await act(kind("Active"));
+	await key(page.keyboard.press("4"));
+	await act(pressText(page, "Bond Box"));
+	await act(press(page, "Held"));
+	await act(type(page, "Weaker … stronger", "0.2"));
+	await key(page.keyboard.press("1"));
+	await act(press(page, "Ball"));
+	await act(type(page, "Position x", "3"));
+	await key(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", "36"));
+	await act(type(page, "Position x", "5"));
+	await key(page.keyboard.press("k"));
+	await act(type(page, "Go to frame", "1"));
+	await key(page.keyboard.press("3"));
+	await act(kind("Animated"));
+	await key(page.keyboard.press("4"));
+	await act(pressText(page, "All bonds and connectors"));
+	await act(pick("Box"));
+	await act(pick("Ball", true));
+	await act(press(page, "Add rope"));
+	await until(page, (s: any) => s.ties?.joints.length === 1);
+	await page.keyboard.press("6");
+	await type(page, "Last", "48");
+	await key(runToEnd(page));
+	expect(acts()).toBeLessThanOrEqual(24);
+	const broke = await events(BREAKS);
+	const first = broke.filter(({ frame }) => frame === broke[0]!.frame);
+	expect(first.map(({ b }) => b)).toContain("Ground");
+	const pieces = (await state(page, (s) => s.bodies.map(({ path }) => path))).filter((path) => path.startsWith("Box/"));
+	const heights = await Promise.all(pieces.map(async (path) => (await at(path, 1))[1]!));
+	const top = pieces[heights.indexOf(Math.max(...heights))]!;
+	expect((await at(top, 1))[1]).toBeGreaterThan(1.6);
+	expect((await at(top, 48))[1]).toBeLessThan(0.6);
+	expect((await at(top, 48))[0]).toBeGreaterThan(0.5);
+	expect(session.errors).toEqual([]);
+});
+
 test("a spring scale from an empty shot: the coil follows its weight by a formula, rests where it was set, and says what is wrong", async () => {
 	const { page } = session;
 	await newShot(page);

@@ -62,6 +62,13 @@ export function balance(
 	multiply(memory, matrix, x, image);
 	kernel.combine(n, r, r, -1, image);
 	let rest = kernel.dot(n, r, r);
+	// A start that is worse than none is none: what stood on its last bond was bent by metres, which no fragment of it is.
+	if (rest > whole) {
+		search.fill(0);
+		vectorAt(memory, x, n).fill(0);
+		put(load, vectorAt(memory, r, n));
+		rest = whole;
+	}
 	put(search, vectorAt(memory, p, n));
 	multiply(memory, matrix, p, image);
 	const last = kernel.dot(n, p, image);

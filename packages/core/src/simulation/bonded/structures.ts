@@ -32,9 +32,13 @@ interface Whole extends BondedPart {
 	made: { readonly levels: Multigrid; readonly pattern: Pick<BlockMatrix, "start" | "column">; readonly rowOf: Int32Array } | undefined;
 }
 
-/** A group that has lost no more than these shares of its bodies and bonds goes on with what the whole had. */
+/**
+ * A group that has lost no more than these shares of its bodies, of its bonds, and of those that hold it to what holds still goes on with
+ * what the whole had. A column that stood on one bond of eight was never in balance with that: its foot did not give way whatever pulled.
+ */
 const LOST_BODIES = 0.1;
 const LOST_BONDS = 0.05;
+const LOST_FOOT = 0.25;
 /** As many bonds are kept as a scene has, this many times. */
 const MOST_KEPT = 2;
 
@@ -58,11 +62,18 @@ export function structureOf(structures: Structures, net: BondNet, { bonds }: Sim
 	const isNear =
 		whole !== undefined &&
 		members.length >= (1 - LOST_BODIES) * whole.members.length &&
-		list.length >= (1 - LOST_BONDS) * whole.list.length;
+		list.length >= (1 - LOST_BONDS) * whole.list.length &&
+		footOf(net, list) >= (1 - LOST_FOOT) * footOf(net, whole.list);
 	const made = isNear ? ofWhole(memory, net, bonds, whole, { members, list }) : byItself(memory, net, bonds, { members, list });
 	structures.last.set(members[0]!, made);
 	forget(structures, MOST_KEPT * bonds.count);
 	return made;
+}
+
+/** How many of these bonds hold to what holds still. */
+function footOf({ anchors }: BondNet, list: readonly number[]): number {
+	const held = new Set(list);
+	return anchors.reduce((count, k) => count + (held.has(k) ? 1 : 0), 0);
 }
 
 function byItself(memory: BlockMemory, net: BondNet, bonds: SimScene["bonds"], part: BondedPart): Kept {
