@@ -98,3 +98,14 @@ test("a balance that is looked for a little in each frame goes on as if it had n
 	const shivers = (step: number) => load.map((value, k) => value * (1 + 0.002 * (random(step, k, 0) - 0.5)));
 	expect(inThrees(wall, shivers, true)).toBeLessThanOrEqual(whole + 5);
 });
+
+test("a start that is worse than none does not matter: what a structure was bent by while it stood on its last bond", () => {
+	const wall = structure(10, 6);
+	const load = new Float64Array(6 * wall.members.length);
+	for (let i = 0; i < wall.members.length; i++) load[6 * i + 1] = -1;
+	const solve = (u: Float64Array, search: Float64Array) => [balance(wall, load, u, search, 40), u] as const;
+	const [left, found] = solve(new Float64Array(load.length), new Float64Array(load.length));
+	expect(left).toBeLessThan(SHARE_LEFT);
+	const far = () => Float64Array.from(load, (_, k) => 1e9 * (random(3, k, 0) - 0.5));
+	expect(solve(far(), far())).toEqual([left, found]);
+});
