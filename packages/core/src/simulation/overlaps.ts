@@ -1,4 +1,5 @@
 import { type FrameStore, isBreak, posesAt } from "../cache";
+import { find, unite } from "../mesh";
 import { CloseLook, OVERLAP_SHARE } from "./closeLook";
 import { absentAt } from "./crumble";
 import { type Engine, type EngineFactory, makeBodyState, type Overlap } from "./engine/types";
@@ -96,7 +97,7 @@ export async function makeOverlapFinder(
 	absent: Uint8Array = absentAt(scene),
 ): Promise<OverlapFinder> {
 	const engine = await factory(scene, absent);
-	const { joined, bonded } = makeTied(scene);
+	const { joinedAsWhole, bonded } = makeTied(scene);
 	const look = new CloseLook(scene, engine, least);
 	const counts = ({ a, b, depth }: Overlap) => depth > (least ?? overlapTolerance(scene, a, b));
 	const standing = makeBodyState(scene.count);
@@ -104,7 +105,7 @@ export async function makeOverlapFinder(
 		find: () =>
 			engine
 				.overlaps(0)
-				.filter((one) => counts(one) && !joined(one.a, one.b) && (!bonded(one.a, one.b) || parted(one.a, one.b)))
+				.filter((one) => counts(one) && !joinedAsWhole(one.a, one.b) && (!bonded(one.a, one.b) || parted(one.a, one.b)))
 				.map((one) => look.at(one))
 				.filter((one) => one !== undefined && counts(one)) as Overlap[],
 		moved(bodies) {
@@ -117,14 +118,29 @@ export async function makeOverlapFinder(
 	};
 }
 
-/** Whether two bodies do not push each other anyway: joined by a connector that says so, or bonded for as long as the bond holds. */
-function makeTied({ bonds, joints, count }: SimScene) {
-	const [byBond, byJoint] = [new Set<number>(), new Set<number>()];
-	for (let k = 0; k < bonds.count; k++) byBond.add(pairKey(bonds.a[k]!, bonds.b[k]!, count));
-	for (const { a, b, options } of joints) if (b >= 0 && options.collide !== "yes") byJoint.add(pairKey(a, b, count));
+/**
+ * Whether two bodies do not push each other anyway: joined by a connector that says so, themselves or with what one of them was bonded to;
+ * or bonded, for as long as the bond holds.
+ */
+function makeTied({ bonds, joints, count, kind }: SimScene) {
+	const [byBond, byJoint, byWhole] = [new Set<number>(), new Set<number>(), new Set<number>()];
+	const root = Int32Array.from({ length: count }, (_, i) => i);
+	for (let k = 0; k < bonds.count; k++) {
+		byBond.add(pairKey(bonds.a[k]!, bonds.b[k]!, count));
+		if (kind[bonds.b[k]!] === Kind.Active) unite(root, bonds.a[k]!, bonds.b[k]!);
+	}
+	const wholes = Array.from(root, (_, i) => find(root, i));
+	for (const { a, b, options } of joints) {
+		if (b < 0 || options.collide === "yes") continue;
+		byJoint.add(pairKey(a, b, count));
+		byWhole.add(pairKey(wholes[a]!, wholes[b]!, count));
+	}
+	const joined = (a: number, b: number): boolean => byJoint.has(pairKey(a, b, count));
 	return {
 		bonded: (a: number, b: number) => byBond.has(pairKey(a, b, count)),
-		joined: (a: number, b: number) => byJoint.has(pairKey(a, b, count)),
+		joined,
+		joinedAsWhole: (a: number, b: number) =>
+			joined(a, b) || (wholes[a] !== wholes[b] && byWhole.has(pairKey(wholes[a]!, wholes[b]!, count))),
 	};
 }
 

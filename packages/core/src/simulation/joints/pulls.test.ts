@@ -192,6 +192,34 @@ test("a run that goes on while a rope is drawn apart at a bonded column gives th
 	expect(hashBytes(encodeCheckpoint(rest.end))).toBe(hashBytes(encodeCheckpoint(whole.end)));
 });
 
+test("a rope holds a heavy ball as well from a bonded rod as from what holds still", async () => {
+	const stretch = async (...rod: Command[]) => {
+		const [from, to]: [Vec3, Vec3] = [
+			[0.05, 2.1, 0],
+			[2.05, 2.1, 0],
+		];
+		const run = await runShot(
+			shotOf(
+				...rod,
+				shape("ball", "ball", { radius: 0.3, detail: 3 }, [2.35, 2.1, 0]),
+				setBody(["ball"], { kind: "active", mass: 1000 }),
+				...parts(16, from, to, "rod", "ball"),
+				setSettings({ lastFrame: 36 }),
+			),
+		);
+		const links = run.scene.ids.filter((id) => id.startsWith("rope:"));
+		let most = 0;
+		for (let frame = 1; frame <= 36; frame++)
+			for (const [k, id] of links.slice(1).entries())
+				most = Math.max(most, vec3.length(vec3.subtract(run.at(id, frame), run.at(links[k]!, frame))) / (2 / 16) - 1);
+		return most;
+	};
+	const passive = [shape("rod", "box", { width: EDGE, height: LENGTH, depth: EDGE }, [0, 2.5, 0]), setBody(["rod"], { kind: "passive" })];
+	const [still, bonded] = [await stretch(...passive), await stretch(...hanging, bonds(1000))];
+	expect(still).toBeLessThan(0.08);
+	expect(bonded).toBeLessThan(1.5 * still);
+});
+
 test("one that can break does, and both halves fall", async () => {
 	const to: [number, number, number] = [2, 2, 0];
 	const [last, ...others] = parts(16, [0, 2, 0], to, "world", "hook").reverse();
