@@ -3,10 +3,10 @@ import { jointLength } from "./make";
 import type { Joint } from "./types";
 
 /**
- * A line from what holds a chain straight to a heavy body on it, as long as the way along the chain. The engine's solver
- * passes a load on from joint to joint, and 1,000 kg on a link of 1 kg stretch a chain by a third before it has done so;
- * with the line the load is where it belongs at once, and as no way is shorter than the chain nothing is held that would
- * not be (long range attachments; Kim, Chentanez, Müller-Fischer 2012).
+ * A line from what holds a chain, or else from the heaviest body on it, straight to a heavy body, as long as the way along the chain. The
+ * engine's solver passes a load on from joint to joint, and 1,000 kg on a link of 1 kg stretch a chain by a third before it has done so;
+ * and a rope of 0.1 kg parts between two balls that fly apart shook itself to pieces. With the line the load is where it belongs at once, and as no
+ * way is shorter than the chain nothing is held that would not be (long range attachments; Kim, Chentanez, Müller-Fischer 2012).
  */
 export interface Guard {
 	readonly root: number;
@@ -24,44 +24,99 @@ const HEAVY = 4;
 /** Room, so that the joints themselves bear what they can. */
 const SLACK = 1.001;
 
-/** `mass`: kg by body; `holds`: whether a body holds still or goes by its keys. −1 is the world. */
-export function guardsOf(joints: readonly Joint[], mass: ArrayLike<number>, holds: (body: number) => boolean): Guard[] {
-	const of = new Map<
-		number,
-		{ readonly joint: number; readonly own: Vec3; readonly other: number; readonly far: Vec3; readonly length: number }[]
-	>();
-	const add = (body: number, joint: number, own: Vec3, other: number, far: Vec3, length: number) => {
+/** The heaviest body of each chain that nothing holds: two boats on a rope are as far apart as it is long. */
+function heaviestOfFree(of: ReadonlyMap<number, readonly Side[]>, mass: ArrayLike<number>, isRoot: (body: number) => boolean): number[] {
+	const seen = new Set<number>();
+	const found: number[] = [];
+	for (const first of [...of.keys()].sort((a, b) => a - b)) {
+		if (isRoot(first) || seen.has(first)) continue;
+		const chain = [first];
+		seen.add(first);
+		let isHeld = false;
+		for (const body of chain)
+			for (const { other } of of.get(body)!) {
+				if (isRoot(other)) isHeld = true;
+				else if (!seen.has(other)) {
+					seen.add(other);
+					chain.push(other);
+				}
+			}
+		if (!isHeld) found.push(chain.reduce((heaviest, body) => (mass[body]! > mass[heaviest]! ? body : heaviest)));
+	}
+	return found;
+}
+
+/**
+ * `mass`: kg by body; `holds`: whether a body holds still or goes by its keys; `stands`: whether it does so until it breaks off: lines end
+ * there, and others begin there. −1 is the world.
+ */
+export function guardsOf(
+	joints: readonly Joint[],
+	mass: ArrayLike<number>,
+	holds: (body: number) => boolean,
+	stands: (body: number) => boolean = () => false,
+): Guard[] {
+	const sides = sidesOf(joints);
+	const isFixed = (body: number): boolean => body < 0 || holds(body);
+	const bodies = [...sides.keys()].sort((a, b) => a - b);
+	const fixed = bodies.filter(isFixed);
+	const standing = bodies.filter((body) => !isFixed(body) && stands(body));
+	const free = heaviestOfFree(sides, mass, (body) => isFixed(body) || stands(body));
+	return [...linesFrom([...fixed, ...free], sides, mass, isFixed), ...linesFrom(standing, sides, mass, isFixed)];
+}
+
+/** A joint as one of its ends has it. */
+interface Side {
+	readonly joint: number;
+	readonly own: Vec3;
+	readonly other: number;
+	readonly far: Vec3;
+	readonly length: number;
+}
+
+function sidesOf(joints: readonly Joint[]): Map<number, Side[]> {
+	const of = new Map<number, Side[]>();
+	const add = (body: number, side: Side): void => {
 		const list = of.get(body);
-		const entry = { joint, own, other, far, length };
-		if (list) list.push(entry);
-		else of.set(body, [entry]);
+		if (list) list.push(side);
+		else of.set(body, [side]);
 	};
 	for (const [n, joint] of joints.entries()) {
 		// Springs and sliders give way.
 		if (joint.kind === "spring" || joint.kind === "slider") continue;
 		const length = joint.kind === "rope" ? jointLength(joint) : 0;
-		add(joint.a, n, joint.from, joint.b, joint.to, length);
-		add(joint.b, n, joint.to, joint.a, joint.from, length);
+		add(joint.a, { joint: n, own: joint.from, other: joint.b, far: joint.to, length });
+		add(joint.b, { joint: n, own: joint.to, other: joint.a, far: joint.from, length });
 	}
+	return of;
+}
+
+/** To each heavy body that is reached from these, the shortest. */
+function linesFrom(
+	roots: readonly number[],
+	sides: ReadonlyMap<number, readonly Side[]>,
+	mass: ArrayLike<number>,
+	isFixed: (body: number) => boolean,
+): Guard[] {
 	interface Reached extends Guard {
 		readonly lightest: number;
 	}
+	const known = new Set(roots);
 	const best = new Map<number, Reached>();
-	let front: Reached[] = [];
-	for (const [body, list] of [...of].sort(([a], [b]) => a - b)) {
-		if (body >= 0 && !holds(body)) continue;
-		for (const { joint, own, other, far, length } of list)
-			if (other >= 0 && !holds(other))
-				front.push({ root: body, rootPoint: own, body: other, point: far, length, path: [joint], lightest: mass[other]! });
-	}
+	let front = [...roots]
+		.sort((a, b) => a - b)
+		.flatMap((root) =>
+			sides.get(root)!.flatMap(({ joint, own, other, far, length }): Reached[] => {
+				if (isFixed(other) || known.has(other)) return [];
+				return [{ root, rootPoint: own, body: other, point: far, length, path: [joint], lightest: mass[other]! }];
+			}),
+		);
 	while (front.length > 0) {
 		front.sort((a, b) => a.length - b.length || a.body - b.body);
 		const next = front.shift()!;
-		const known = best.get(next.body);
-		if (known && known.length <= next.length) continue;
 		best.set(next.body, next);
-		for (const { joint, own, other, far, length } of of.get(next.body)!) {
-			if (other < 0 || holds(other) || next.path.includes(joint) || best.has(other)) continue;
+		for (const { joint, own, other, far, length } of sides.get(next.body)!) {
+			if (isFixed(other) || known.has(other) || next.path.includes(joint) || best.has(other)) continue;
 			front.push({
 				...next,
 				body: other,

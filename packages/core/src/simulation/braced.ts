@@ -1,5 +1,6 @@
 import { tripleAt, vec3 } from "../maths";
 import { contactFrequency } from "./contactSpring";
+import { type HeavierState, showHeavier } from "./heavier";
 import type { Running } from "./running";
 import { Held, Kind, stepSeconds } from "./scene";
 import { movesAlone } from "./squeezed";
@@ -32,20 +33,18 @@ const REDO_FROM = 4;
 /** What goes farther than this share of its thickness in a step would bring speed of its own with its new mass. */
 const SLOW_SHARE = 0.05;
 
-/** 1 per body: how often its mass is doubled. Part of the checkpoint. */
-export type BraceState = Uint8Array;
-
 type Stepped = Pick<Running, "scene" | "engine" | "held" | "before">;
 
 /** Call after a step, before what moves is read. Returns whether it is to be done again. */
-export function brace(run: Stepped, doublings: BraceState): boolean {
+export function brace(run: Stepped, heavier: HeavierState): boolean {
 	const { scene, engine, before } = run;
+	const doublings = heavier.load;
 	const dt = stepSeconds(scene);
 	const loads = loadsOf(run, doublings);
 	let isWrong = false;
 	const set = (i: number, times: number): void => {
 		doublings[i] = times;
-		engine.setInertia(i, 2 ** times);
+		showHeavier(engine, heavier, i);
 	};
 	for (const [i, { impulse, backed, heaviest }] of loads) {
 		const was = doublings[i]!;
@@ -84,7 +83,7 @@ interface Load {
  * What touches bodies that are braced, or that something heavier met, or on which, in turn, such bodies lie, so many deep; they move by
  * themselves, alone.
  */
-function loadsOf(run: Stepped, doublings: BraceState): Map<number, Load> {
+function loadsOf(run: Stepped, doublings: Uint8Array): Map<number, Load> {
 	const { scene } = run;
 	const { contacts } = run.engine;
 	const loads = new Map<number, Load>();

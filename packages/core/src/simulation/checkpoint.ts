@@ -1,6 +1,6 @@
 import type { BondState } from "./bonded";
-import type { BraceState } from "./braced";
 import type { CrumbleState } from "./crumble";
+import type { HeavierState } from "./heavier";
 import type { JointState } from "./joints";
 import type { RestState } from "./rest";
 import type { StillState } from "./still";
@@ -22,7 +22,7 @@ export interface Checkpoint {
 	readonly born: Int32Array;
 	readonly rest: RestState;
 	readonly still: StillState;
-	readonly braced: BraceState;
+	readonly heavier: HeavierState;
 	readonly taken: TakenState;
 	readonly crumble: CrumbleState;
 	/** Pairs that overlapped at the start, or when they came apart, and have not parted yet: two bodies and their depth, µm, each. */
@@ -42,6 +42,7 @@ const STRIDES = {
 	restFrames: 1,
 	gone: 1,
 	braced: 1,
+	taut: 1,
 	born: 4,
 	loose: 4,
 	anchor: 28,
@@ -75,7 +76,7 @@ export function encodeCheckpoint({
 	born,
 	rest,
 	still,
-	braced,
+	heavier,
 	taken,
 	crumble,
 	muted,
@@ -88,7 +89,8 @@ export function encodeCheckpoint({
 		lost,
 		restFrames: rest.frames,
 		gone: crumble.gone,
-		braced,
+		braced: heavier.load,
+		taut: heavier.taut,
 		born,
 		loose: crumble.loose,
 		anchor: rest.anchor,
@@ -177,7 +179,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 		born: new Int32Array(parts.born.buffer),
 		rest: { frames: parts.restFrames, anchor: new Float32Array(parts.anchor.buffer) },
 		still: { held: parts.stillHeld, pose: new Float32Array(parts.stillPose.buffer) },
-		braced: parts.braced,
+		heavier: { load: parts.braced, taut: parts.taut },
 		taken: { tick: new Float64Array(parts.takenTick.buffer), pose: new Float32Array(parts.takenPose.buffer) },
 		crumble: { gone: parts.gone, loose: new Int32Array(parts.loose.buffer) },
 		bonds: {

@@ -17,14 +17,16 @@ import {
 	takeBlows,
 	weaken,
 } from "./bonded";
-import { type BraceState, brace } from "./braced";
+import { brace } from "./braced";
 import type { Checkpoint } from "./checkpoint";
 import { contactLoads } from "./contactLoads";
 import { absentAt, type CrumbleState, type Crumbling, copyCrumble, crumble, crumblingOf, makeCrumbleState, seatInPiece } from "./crumble";
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
+import { copyHeavierState, type HeavierState, makeHeavierState } from "./heavier";
 import {
 	breakJoints,
 	copyJointState,
+	findTaut,
 	type JointState,
 	jointLoads,
 	type Lines,
@@ -36,8 +38,10 @@ import {
 	type Pulls,
 	pullSprings,
 	showStretched,
+	stiffenTaut,
 	stopCones,
 	stretchLines,
+	type Taut,
 	takePulls,
 } from "./joints";
 import { overlapTolerance, startOverlaps } from "./overlaps";
@@ -97,7 +101,8 @@ interface Run {
 	readonly pushes: Pushes;
 	readonly rest: RestState;
 	readonly still: StillState;
-	readonly braced: BraceState;
+	readonly heavier: HeavierState;
+	readonly taut: Taut;
 	readonly taken: TakenState;
 	readonly bonded: Bonded;
 	readonly crumble: CrumbleState;
@@ -157,7 +162,7 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 					born: run.born.slice(),
 					rest: copyRest(run.rest),
 					still: copyStill(run.still),
-					braced: run.braced.slice(),
+					heavier: copyHeavierState(run.heavier),
 					taken: copyTaken(run.taken),
 					crumble: copyCrumble(run.crumble),
 					bonds: copyBondState(run.bonded.state),
@@ -212,7 +217,8 @@ async function start(scene: SimScene, factory: EngineFactory, from: Checkpoint |
 		rest: from ? copyRest(from.rest) : makeRestState(scene.count),
 		still: from ? copyStill(from.still) : makeStillState(scene.count),
 		// Another engine has all as heavy as they are.
-		braced: from && !placed ? from.braced.slice() : new Uint8Array(scene.count),
+		heavier: from && !placed ? copyHeavierState(from.heavier) : makeHeavierState(scene.count),
+		taut: findTaut(scene),
 		taken: from ? copyTaken(from.taken) : makeTakenState(scene.count),
 		bonded,
 		crumble: from ? copyCrumble(from.crumble) : makeCrumbleState(scene.count),
@@ -345,7 +351,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 		stepEngine(run, begin, end);
 		for (let look = 0; look < MOST_LOOKS; look++) {
 			// Bracing is to look at every step, whatever the other says.
-			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.braced)];
+			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.heavier), stiffen(run)];
 			if (!wasWrong.some(Boolean)) break;
 			engine.writeState(run.before);
 			stepEngine(run, begin, end);
@@ -428,6 +434,18 @@ function stepEngine(run: Run, begin: Ticks, end: Ticks): void {
 	run.engine.step();
 }
 
+/** Keeps parts of taut ropes from shaking; whether the step is to be done again. */
+function stiffen(run: Run): boolean {
+	const { scene, engine, taut } = run;
+	if (taut.inner.length === 0) return false;
+	engine.readState(run.after);
+	const { broken } = run.joints;
+	const isWanted = (n: number): boolean => broken[n] === 0 && taut.joints.has(n);
+	const contacts = contactLoads(run, (i) => scene.jointed[i] === 1);
+	const loads = jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts, run.heavier);
+	return stiffenTaut(run, taut, run.heavier, loads);
+}
+
 /** What joints bore: those that had to bear too much part, and what is bonded is pulled at. */
 function loadJoints(run: Run, log: FrameLog): void {
 	const { scene } = run;
@@ -441,7 +459,7 @@ function loadJoints(run: Run, log: FrameLog): void {
 	const contacts = contactLoads(run, (i) => scene.jointed[i] === 1);
 	const stiffnessOf = (i: number): number | undefined => (isBonded(i) ? run.bonded.lattice.ofBonds[i]! : undefined);
 	const loads = [
-		...jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts),
+		...jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts, run.heavier),
 		...lineLoads(run, run.joints, run.lines, stiffnessOf),
 	];
 	notePulls(run, run.pulls, loads);

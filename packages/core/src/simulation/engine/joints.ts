@@ -1,8 +1,8 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
-import { type Guard, guardsOf, jointLength } from "../../connectors";
+import { type Guard, jointLength } from "../../connectors";
 import { compose, IDENTITY, inverse, type Quat, rotate, type Vec3, vec3 } from "../../maths";
-import { find, unite } from "../../mesh";
-import { Kind, type SimScene } from "../scene";
+import { sceneGuards } from "../guards";
+import type { SimScene } from "../scene";
 import { type Carriers, HOME, seatOf, standsOn } from "./carriers";
 
 /**
@@ -40,25 +40,6 @@ export function createJoints(scene: SimScene, world: RAPIER.World, bodies: reado
 	for (let n = 0; n < scene.joints.length; n++) createJoint(scene, world, bodies, carriers, table, n);
 	for (let n = 0; n < guards.length; n++) createGuard(scene, world, bodies, carriers, table, n);
 	return table;
-}
-
-export function sceneGuards(scene: SimScene): Guard[] {
-	const stands = standing(scene);
-	return guardsOf(scene.joints, scene.mass, (i) => scene.kind[i] !== Kind.Active || stands(i));
-}
-
-/** Whether bonds hold a body, over others, to what holds still. What has broken off later is no nearer to the end of a chain for that. */
-function standing({ bonds, kind, count }: SimScene): (body: number) => boolean {
-	const root = Int32Array.from({ length: count }, (_, i) => i);
-	const isActive = (i: number): boolean => kind[i] === Kind.Active;
-	const feet: number[] = [];
-	for (let k = 0; k < bonds.count; k++) {
-		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
-		if (isActive(b)) unite(root, a, b);
-		else feet.push(a);
-	}
-	const held = new Set(feet.map((i) => find(root, i)));
-	return (i) => held.size > 0 && held.has(find(root, i));
 }
 
 function createGuard(

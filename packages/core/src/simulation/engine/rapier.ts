@@ -2,12 +2,13 @@ import RAPIER from "@dimforge/rapier3d-simd-compat";
 import type { ColliderShape } from "../../bodies";
 import { boxCorners, compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { contactFrequency } from "../contactSpring";
+import { sceneGuards } from "../guards";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
 import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
 import { makeContactReader } from "./contactReader";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { byIndex } from "./handles";
-import { createJoints, cutJoint, type JointTable, moveJoints, NONE, sceneGuards, stretchJoint } from "./joints";
+import { createJoints, cutJoint, type JointTable, moveJoints, NONE, stretchJoint } from "./joints";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
 import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
@@ -508,14 +509,14 @@ function adapt(
 			const { x, y, z } = bodyAt(i).linvel();
 			return [x, y, z];
 		},
-		setInertia(i, times) {
+		setInertia(i, times, turns) {
 			if (!isAlone(carriers, i)) return;
 			const { x, y, z } = vectorAt(scene.inertia, i);
 			const body = bodies[i]!;
 			body.setAdditionalMassProperties(
 				times * scene.mass[i]!,
 				vectorAt(scene.centre, i),
-				{ x: times * x, y: times * y, z: times * z },
+				{ x: turns * x, y: turns * y, z: turns * z },
 				quaternionAt(scene.inertiaFrame, i),
 				false,
 			);

@@ -110,8 +110,8 @@ export interface Engine {
 	touch(a: number, b: number, before: BodyState): Touch | undefined;
 	/** m/s of a body that moves alone, of its centre of mass after the step. */
 	velocityOf(body: number): Vec3;
-	/** Has a body that moves alone be so many times as hard to move as it is; it weighs what it did. */
-	setInertia(body: number, times: number): void;
+	/** Has a body that moves alone be so many times as hard to move, and to turn, as it is; it weighs what it did. */
+	setInertia(body: number, times: number, turns: number): void;
 	/** How fast the first of a pair that met comes on the other after the step, m/s, where it does so fastest. */
 	approach(a: number, b: number): number | undefined;
 	/** Pairs of bodies that overlap now by more than `tolerance` metres and are not both passive. */

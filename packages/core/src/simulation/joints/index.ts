@@ -5,3 +5,4 @@ export { breakJoints } from "./partings";
 export { makePulls, notePulls, type Pulls, takePulls } from "./pulls";
 export { pullSprings } from "./springs";
 export { copyJointState, type JointState, makeJointState } from "./state";
+export { findTaut, stiffenTaut, type Taut } from "./taut";

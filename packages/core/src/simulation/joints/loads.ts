@@ -3,6 +3,7 @@ import { quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { find, unite } from "../../mesh";
 import type { ContactLoad } from "../contactLoads";
 import type { BodyState } from "../engine";
+import { type HeavierState, massTimes, turnTimes } from "../heavier";
 import { centreOfMass } from "../pushes";
 import { rigidGroup } from "../rigid";
 import type { Running } from "../running";
@@ -26,7 +27,7 @@ export interface JointLoad {
  * through its joints. Along a tree of joints that is unique; around a loop the balance of moments says what goes round it, and where that
  * says nothing the smallest loads that fit are taken. Friction of contacts is not known and left out.
  *
- * `pushed`, `contacts`: what acts on bodies that are in joints, see `pushes.ts` and `contactLoads.ts`.
+ * `pushed`, `contacts`: what acts on bodies that are in joints, see `pushes.ts` and `contactLoads.ts`; `heavier`: as the engine had them.
  */
 export function jointLoads(
 	run: Running,
@@ -34,12 +35,13 @@ export function jointLoads(
 	wanted: (joint: number) => boolean,
 	pushed: ReadonlyMap<number, Vec3>,
 	contacts: ReadonlyMap<number, ContactLoad>,
+	heavier: HeavierState,
 ): JointLoad[] {
 	const { scene, engine } = run;
 	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
 	const heart = withWanted(run, acting, wanted);
 	if (heart.length === 0) return [];
-	const gained = balances(run, pushed, contacts);
+	const gained = balances(run, pushed, contacts, heavier);
 	const ends = (n: number) => {
 		const { a, b } = scene.joints[n]!;
 		return [engine.carrier[a]!, b < 0 ? -1 : engine.carrier[b]!] as const;
@@ -116,6 +118,7 @@ function balances(
 	{ scene, engine, before, after, held }: Running,
 	pushed: ReadonlyMap<number, Vec3>,
 	contacts: ReadonlyMap<number, ContactLoad>,
+	heavier: HeavierState,
 ): Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }> {
 	const h = stepSeconds(scene);
 	const all = new Map<number, { force: Vec3; moment: Vec3; centre: Vec3 }>();
@@ -132,9 +135,10 @@ function balances(
 			const g = vec3.add(vec3.scale(tripleAt(scene.gravity, scene.world[m]!), own), pushed.get(m) ?? vec3.ZERO);
 			const contact = contacts.get(m);
 			const arm = vec3.subtract(centreOfMass(scene, after, m), centre);
-			let gain = vec3.scale(vec3.subtract(tripleAt(after.velocity, m), tripleAt(before.velocity, m)), own);
+			const change = vec3.subtract(tripleAt(after.velocity, m), tripleAt(before.velocity, m));
+			let gain = vec3.scale(change, own * massTimes(heavier, m));
 			gain = vec3.subtract(gain, vec3.scale(g, h));
-			let turn = vec3.subtract(spinMomentum(scene, after, m), spinMomentum(scene, before, m));
+			let turn = vec3.scale(vec3.subtract(spinMomentum(scene, after, m), spinMomentum(scene, before, m)), turnTimes(heavier, m));
 			if (contact) {
 				gain = vec3.subtract(gain, vec3.scale(contact.force, h));
 				turn = vec3.subtract(turn, vec3.scale(contact.moment, h));
