@@ -27,6 +27,7 @@ import {
 	breakJoints,
 	copyJointState,
 	findTaut,
+	type JointLoad,
 	type JointState,
 	jointLoads,
 	type Lines,
@@ -434,16 +435,30 @@ function stepEngine(run: Run, begin: Ticks, end: Ticks): void {
 	run.engine.step();
 }
 
+/** What those joints bore in the last step that are wanted, and what hangs together with them. */
+function loadsOf(run: Run, isWanted: (joint: number) => boolean): JointLoad[] {
+	const { scene, engine } = run;
+	const joined = new Uint8Array(scene.count);
+	for (const { a, b } of scene.joints)
+		for (const i of [a, b])
+			if (i >= 0)
+				for (const member of engine.isAnchored(engine.carrier[i]!) ? [i] : engine.membersOf(engine.carrier[i]!)) joined[member] = 1;
+	const contacts = contactLoads(run, (i) => joined[i] === 1);
+	return jointLoads(run, run.joints, isWanted, pushedBodies(run, joined), contacts, run.heavier);
+}
+
 /** Keeps parts of taut ropes from shaking; whether the step is to be done again. */
 function stiffen(run: Run): boolean {
-	const { scene, engine, taut } = run;
+	const { engine, taut } = run;
 	if (taut.inner.length === 0) return false;
 	engine.readState(run.after);
 	const { broken } = run.joints;
-	const isWanted = (n: number): boolean => broken[n] === 0 && taut.joints.has(n);
-	const contacts = contactLoads(run, (i) => scene.jointed[i] === 1);
-	const loads = jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts, run.heavier);
-	return stiffenTaut(run, taut, run.heavier, loads);
+	return stiffenTaut(
+		run,
+		taut,
+		run.heavier,
+		loadsOf(run, (n) => broken[n] === 0 && taut.joints.has(n)),
+	);
 }
 
 /** What joints bore: those that had to bear too much part, and what is bonded is pulled at. */
@@ -456,12 +471,8 @@ function loadJoints(run: Run, log: FrameLog): void {
 		return broken[n] === 0 && (options.breaks === "load" || isBonded(a) || isBonded(b));
 	};
 	if (!scene.joints.some((_, n) => isWanted(n))) return;
-	const contacts = contactLoads(run, (i) => scene.jointed[i] === 1);
 	const stiffnessOf = (i: number): number | undefined => (isBonded(i) ? run.bonded.lattice.ofBonds[i]! : undefined);
-	const loads = [
-		...jointLoads(run, run.joints, isWanted, pushedBodies(run, scene.jointed), contacts, run.heavier),
-		...lineLoads(run, run.joints, run.lines, stiffnessOf),
-	];
+	const loads = [...loadsOf(run, isWanted), ...lineLoads(run, run.joints, run.lines, stiffnessOf)];
 	notePulls(run, run.pulls, loads);
 	for (const { joint, load } of breakJoints(run, run.joints, loads))
 		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });

@@ -1,6 +1,6 @@
 export { stopCones } from "./cones";
 export { type Lines, lineLoads, makeLines, showStretched, stretchLines } from "./lines";
-export { jointLoads } from "./loads";
+export { type JointLoad, jointLoads } from "./loads";
 export { breakJoints } from "./partings";
 export { makePulls, notePulls, type Pulls, takePulls } from "./pulls";
 export { pullSprings } from "./springs";

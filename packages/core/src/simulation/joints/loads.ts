@@ -1,4 +1,4 @@
-import { connectorById, type Joint } from "../../connectors";
+import { connectorById, type Joint, jointLength } from "../../connectors";
 import { quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { find, unite } from "../../mesh";
 import type { ContactLoad } from "../contactLoads";
@@ -27,7 +27,8 @@ export interface JointLoad {
  * through its joints. Along a tree of joints that is unique; around a loop the balance of moments says what goes round it, and where that
  * says nothing the smallest loads that fit are taken. Friction of contacts is not known and left out.
  *
- * `pushed`, `contacts`: what acts on bodies that are in joints, see `pushes.ts` and `contactLoads.ts`; `heavier`: as the engine had them.
+ * `pushed`, `contacts`: what acts on bodies that are in joints, or move as one with some that are, see `pushes.ts` and `contactLoads.ts`;
+ * `heavier`: as the engine had them.
  */
 export function jointLoads(
 	run: Running,
@@ -38,7 +39,7 @@ export function jointLoads(
 	heavier: HeavierState,
 ): JointLoad[] {
 	const { scene, engine } = run;
-	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : []));
+	const acting = scene.joints.flatMap((_, n) => (broken[n] === 0 && !isSlack(run, n) ? [n] : []));
 	const heart = withWanted(run, acting, wanted);
 	if (heart.length === 0) return [];
 	const gained = balances(run, pushed, contacts, heavier);
@@ -86,6 +87,16 @@ export function jointLoads(
 		force: vec3.scale(forces[k]!, perSecond),
 		moment: vec3.scale(momentOf.get(joint) ?? vec3.ZERO, perSecond),
 	}));
+}
+
+/** A rope this much shorter than it may be bears nothing, as a share of its length. */
+const SLACK = 1e-3;
+
+function isSlack({ scene, after }: Running, n: number): boolean {
+	const joint = scene.joints[n]!;
+	if (joint.kind !== "rope") return false;
+	const [one, other] = [pointOf(scene, after, joint.a, joint.from).at, pointOf(scene, after, joint.b, joint.to).at];
+	return vec3.length(vec3.subtract(other, one)) < (1 - SLACK) * jointLength(joint);
 }
 
 const bearsMoments = ({ kind, options }: Joint): boolean =>

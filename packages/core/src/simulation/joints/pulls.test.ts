@@ -192,6 +192,31 @@ test("a run that goes on while a rope is drawn apart at a bonded column gives th
 	expect(hashBytes(encodeCheckpoint(rest.end))).toBe(hashBytes(encodeCheckpoint(whole.end)));
 });
 
+test("a slack rope to a bonded block on the ground bears nothing of it, and does not part", async () => {
+	const run = await runShot(
+		shotOf(
+			shape("ground", "ground", {}),
+			setBody(["ground"], { kind: "passive" }),
+			...sawn("x", [0, 0.05, 0]),
+			addBondSet("bonds", {
+				name: "Bonds",
+				options: { strength: "given", tension: 0.3, shear: 1, compression: 10, energy: 20, foot: "none" },
+				changes: [],
+				hidden: false,
+			}),
+			connector("rope", {
+				a: "rod",
+				from: [0.45, 0.1, 0],
+				to: [0.45, 1, 0],
+				options: { rest: "given", length: 1, breaks: "load", force: 20 },
+			}),
+			setSettings({ lastFrame: 24 }),
+		),
+	);
+	expect(breaksOf(run)).toEqual([]);
+	expect(run.chunks.flatMap(({ events }) => [...events.kind].filter((kind) => kind === EventKind.Parted))).toEqual([]);
+});
+
 test("a rope holds a heavy ball as well from a bonded rod as from what holds still", async () => {
 	const stretch = async (...rod: Command[]) => {
 		const [from, to]: [Vec3, Vec3] = [
