@@ -1,5 +1,5 @@
 import { type Vec3, vec3 } from "../maths";
-import { jointLength } from "./make";
+import { isFirm, reachOf } from "./make";
 import type { Joint } from "./types";
 
 /**
@@ -82,9 +82,8 @@ function sidesOf(joints: readonly Joint[]): Map<number, Side[]> {
 		else of.set(body, [side]);
 	};
 	for (const [n, joint] of joints.entries()) {
-		// Springs and sliders give way.
-		if (joint.kind === "spring" || joint.kind === "slider") continue;
-		const length = joint.kind === "rope" ? jointLength(joint) : 0;
+		if (!isFirm(joint)) continue;
+		const length = reachOf(joint);
 		add(joint.a, { joint: n, own: joint.from, other: joint.b, far: joint.to, length });
 		add(joint.b, { joint: n, own: joint.to, other: joint.a, far: joint.from, length });
 	}

@@ -116,3 +116,9 @@ export function middleOf(shot: Shot, body: Body): Vec3 {
 /** How long a joint's line is at rest, metres. */
 export const jointLength = ({ from, to, options }: Joint): number =>
 	options.rest === "given" ? options.length! : vec3.length(vec3.subtract(to, from));
+
+/** Whether it keeps its ends together, or no farther apart than its length: springs and sliders give way. */
+export const isFirm = ({ kind }: Pick<Joint, "kind">): boolean => kind !== "spring" && kind !== "slider";
+
+/** How far apart the ends of a firm joint may be, metres. */
+export const reachOf = (joint: Joint): number => (joint.kind === "rope" ? jointLength(joint) : 0);

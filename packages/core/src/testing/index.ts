@@ -3,8 +3,23 @@ import { buildBodies, makeWorkshop, type Workshop } from "../bodies";
 import { addChunk, type Chunk, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
 import { readPicture } from "../formats";
 import type { Picture } from "../fracture";
+import { fromTo, type Vec3, vec3 } from "../maths";
 import { SAMPLES } from "../samples";
-import { type AssetRef, addObject, assetHash, type Command, edit, emptyShot, type Id, type Shot } from "../shot";
+import {
+	type AssetRef,
+	addArray,
+	addConnector,
+	addObject,
+	assetHash,
+	type Command,
+	connectorOf,
+	edit,
+	emptyShot,
+	type Id,
+	placeObject,
+	type Shot,
+	setBody,
+} from "../shot";
 import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
 import { loadSolids } from "../solid";
 
@@ -103,3 +118,31 @@ export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
 		},
 	};
 }
+
+/** A rope of so many pinned parts from one place to another, between two things: bodies `rope:0` and on. */
+export function ropeOf(count: number, from: Vec3, to: Vec3, a: Id, b: Id): Command[] {
+	const way = vec3.subtract(to, from);
+	const pitch = vec3.length(way) / count;
+	const first = vec3.mix(from, to, 0.5 / count);
+	return [
+		shape("part", "cylinder", { radius: 0.02, height: pitch }),
+		addArray({
+			id: "rope",
+			name: "rope",
+			source: {
+				kind: "array",
+				sources: ["part"],
+				layout: "line",
+				options: { count, stepX: 0, stepY: -pitch, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 },
+			},
+			translation: first,
+		}),
+		placeObject("rope", { rotation: fromTo([0, -1, 0], vec3.normalize(way)) }),
+		setBody(["rope"], { kind: "active", collider: "capsule", density: 700 }),
+		addConnector("c-pin", connectorOf("pin", { a, b, from: first, to: first, options: { between: "chain", on: "rope/*", collide: "no" } })),
+	];
+}
+
+/** m/s of what is fastest between a frame and the one before. */
+export const fastest = ({ scene, speed }: TestRun, frame: number): number =>
+	scene.ids.reduce((most, id) => Math.max(most, vec3.length(speed(id, frame))), 0);

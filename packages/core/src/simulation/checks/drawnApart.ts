@@ -1,5 +1,5 @@
 import { EventKind, type FrameEvents, POSE_STRIDE, posesAt } from "../../cache";
-import { type Joint, jointLength } from "../../connectors";
+import { isFirm, type Joint, jointLength, reachOf } from "../../connectors";
 import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { formatQuantity, setConnectorOption, setSettings } from "../../shot";
 import type { SimScene } from "../scene";
@@ -27,7 +27,7 @@ export const drawnApart: Check = {
 			const poses = posesAt(run, frame);
 			if (!poses) continue;
 			for (const [n, joint] of scene.joints.entries()) {
-				if (joint.kind === "spring" || joint.kind === "slider" || frame >= parted[n]!) continue;
+				if (!isFirm(joint) || frame >= parted[n]!) continue;
 				const apart = apartBy(scene, poses, joint);
 				const allowed = joint.kind === "rope" ? jointLength(joint) : smaller(scene, joint);
 				since[n] = apart > Math.max(LEAST, SHARE * allowed) ? since[n]! + 1 : 0;
@@ -64,7 +64,7 @@ function partedAt({ joints }: SimScene, events: FrameEvents | undefined): number
 /** How far the ends of a joint are apart beyond its length, metres. */
 function apartBy(scene: SimScene, poses: Float32Array, joint: Joint): number {
 	const apart = vec3.length(vec3.subtract(placeOf(scene, poses, joint.a, joint.from), placeOf(scene, poses, joint.b, joint.to)));
-	return joint.kind === "rope" ? apart - jointLength(joint) : apart;
+	return apart - reachOf(joint);
 }
 
 /** Where a place on a body at the first frame is in a frame. */

@@ -1,4 +1,4 @@
-import { jointLength } from "../../connectors";
+import { isFirm, jointLength, reachOf } from "../../connectors";
 import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import type { Running } from "../running";
 import { Kind, type SimScene, stepSeconds } from "../scene";
@@ -120,9 +120,6 @@ export function lineLoads(
 const placeOf = ({ scene, before }: Pick<Running, "scene" | "before">, { body, place }: End): Vec3 =>
 	pointOf(scene, before, body, place).at;
 
-/** Springs and sliders give way. */
-const isFirm = (kind: string): boolean => kind !== "spring" && kind !== "slider";
-
 function update(run: Running, { broken }: JointState, lines: Lines): void {
 	const { scene, held } = run;
 	const { joints } = scene;
@@ -159,8 +156,8 @@ function findLines({ joints }: Pick<SimScene, "joints">, key: Int32Array, isKeye
 	const sidesOf = new Map<number, Side[]>();
 	const starts: Side[] = [];
 	for (const [n, joint] of joints.entries()) {
-		if (!isFirm(joint.kind) || key[2 * n] === -2) continue;
-		const length = joint.kind === "rope" ? jointLength(joint) : 0;
+		if (!isFirm(joint) || key[2 * n] === -2) continue;
+		const length = reachOf(joint);
 		const [one, other] = [
 			{ body: joint.a, place: joint.from },
 			{ body: joint.b, place: joint.to },

@@ -1,21 +1,19 @@
 import { EventKind, isBreak } from "../../cache";
 import { hashBytes } from "../../common";
-import { fromTo, type Vec3, vec3 } from "../../maths";
+import { type Vec3, vec3 } from "../../maths";
 import {
-	addArray,
 	addBondSet,
 	addConnector,
 	type Command,
 	connectorOf,
 	type OptionValue,
-	placeObject,
 	setBody,
 	setFracture,
 	setKey,
 	setSettings,
 	tickOfFrame,
 } from "../../shot";
-import { runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { fastest, ropeOf, runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
 import { encodeCheckpoint } from "..";
 
 const tick = (frame: number) => tickOfFrame({ fps: 24, firstFrame: 1 }, frame);
@@ -127,35 +125,10 @@ const [HIGH, HOOK]: [Vec3, Vec3] = [
 	[0.32, 2.8, 0],
 	[4.5, 0.6, 0],
 ];
-/** A rope of so many pinned parts from one place to another, between two things. */
-const parts = (count: number, from: Vec3, to: Vec3, a: string, b: string): Command[] => {
-	const way = vec3.subtract(to, from);
-	const pitch = vec3.length(way) / count;
-	const first = vec3.mix(from, to, 0.5 / count);
-	return [
-		shape("part", "cylinder", { radius: 0.02, height: pitch }),
-		addArray({
-			id: "rope",
-			name: "rope",
-			source: {
-				kind: "array",
-				sources: ["part"],
-				layout: "line",
-				options: { count, stepX: 0, stepY: -pitch, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 },
-			},
-			translation: first,
-		}),
-		placeObject("rope", { rotation: fromTo([0, -1, 0], vec3.normalize(way)) }),
-		setBody(["rope"], { kind: "active", collider: "capsule", density: 700 }),
-		connector("pin", { a, b, from: first, to: first, options: { between: "chain", on: "rope/*", collide: "no" } }),
-	];
-};
-const fastest = ({ scene, speed }: TestRun, frame: number): number =>
-	scene.ids.reduce((most, id) => Math.max(most, vec3.length(speed(id, frame))), 0);
 
 test.each([
 	["rope of one piece", [connector("rope", { a: "column", b: "tractor", from: HIGH, to: HOOK })]],
-	["rope of 24 parts", parts(24, HIGH, HOOK, "column", "tractor")],
+	["rope of 24 parts", ropeOf(24, HIGH, HOOK, "column", "tractor")],
 ] as const)("a tractor on a %s breaks a column off at its foot and pulls it over", async (_, rope) => {
 	const run = await runShot(shotOf(...column, ...rope));
 	const broke = breaksOf(run);
@@ -173,7 +146,7 @@ test("a rope whose ends go farther apart than it is long stretches evenly, and i
 		shape("hook", "box", { width: 0.2, height: 0.2, depth: 0.2 }, to),
 		setBody(["hook"], { kind: "animated" }),
 		...[1, 12, 36, 60].map((frame, k) => setKey("hook", tick(frame), { translation: [k === 2 ? 4 : 2, 2, 0] })),
-		...parts(16, [0, 2, 0], to, "world", "hook"),
+		...ropeOf(16, [0, 2, 0], to, "world", "hook"),
 		setSettings({ lastFrame: 96 }),
 	);
 	const run = await runShot(pull);
@@ -186,7 +159,7 @@ test("a rope whose ends go farther apart than it is long stretches evenly, and i
 });
 
 test("a run that goes on while a rope is drawn apart at a bonded column gives the same bytes", async () => {
-	const { whole, first, rest } = await runInTwo(shotOf(...column, ...parts(24, HIGH, HOOK, "column", "tractor")), 13, 30);
+	const { whole, first, rest } = await runInTwo(shotOf(...column, ...ropeOf(24, HIGH, HOOK, "column", "tractor")), 13, 30);
 	expect(first.end.joints.stretch.some((way) => way !== 0)).toBe(true);
 	expect(first.end.bonds.pull.some((force) => force !== 0)).toBe(true);
 	expect(hashBytes(encodeCheckpoint(rest.end))).toBe(hashBytes(encodeCheckpoint(whole.end)));
@@ -228,7 +201,7 @@ test("a rope holds a heavy ball as well from a bonded rod as from what holds sti
 				...rod,
 				shape("ball", "ball", { radius: 0.3, detail: 3 }, [2.35, 2.1, 0]),
 				setBody(["ball"], { kind: "active", mass: 1000 }),
-				...parts(16, from, to, "rod", "ball"),
+				...ropeOf(16, from, to, "rod", "ball"),
 				setSettings({ lastFrame: 36 }),
 			),
 		);
@@ -247,7 +220,7 @@ test("a rope holds a heavy ball as well from a bonded rod as from what holds sti
 
 test("one that can break does, and both halves fall", async () => {
 	const to: [number, number, number] = [2, 2, 0];
-	const [last, ...others] = parts(16, [0, 2, 0], to, "world", "hook").reverse();
+	const [last, ...others] = ropeOf(16, [0, 2, 0], to, "world", "hook").reverse();
 	expect(last).toBeDefined();
 	const run = await runShot(
 		shotOf(

@@ -1,34 +1,18 @@
 import { hashBytes } from "../../common";
-import { fromTo, type Vec3, vec3 } from "../../maths";
-import { addArray, addConnector, type Command, connectorOf, placeObject, type Shot, setBody, setSettings } from "../../shot";
-import { runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { type Vec3, vec3 } from "../../maths";
+import { type Command, type Shot, setBody, setSettings } from "../../shot";
+import { fastest, ropeOf, runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
 import { encodeCheckpoint } from "..";
 
 /** A rope of 16 parts of 0.1 kg, 2 m long, pinned to two things of so many kg, 0.26 m in front of its ends. */
 const between = (kg: number, left: Vec3, more: { a?: object; b?: object } = {}): Command[] => [
-	shape("part", "cylinder", { radius: 0.02, height: 0.125 }),
-	addArray({
-		id: "rope",
-		name: "rope",
-		source: {
-			kind: "array",
-			sources: ["part"],
-			layout: "line",
-			options: { count: 16, stepX: 0, stepY: -0.125, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 },
-		},
-		translation: vec3.add(left, [0.0625, 0, 0]),
-	}),
-	placeObject("rope", { rotation: fromTo([0, -1, 0], [1, 0, 0]) }),
-	setBody(["rope"], { kind: "active", collider: "capsule", density: 700 }),
+	...ropeOf(16, left, vec3.add(left, [2, 0, 0]), "a", "b"),
 	shape("a", "box", { width: 0.5, height: 0.5, depth: 0.5 }, [left[0] - 0.26, left[1], left[2]]),
 	shape("b", "box", { width: 0.5, height: 0.5, depth: 0.5 }, [left[0] + 2.26, left[1], left[2]]),
 	setBody(["a"], { kind: "active", mass: kg, ...more.a }),
 	setBody(["b"], { kind: "active", mass: kg, ...more.b }),
-	addConnector("pins", connectorOf("pin", { a: "a", b: "b", options: { between: "chain", on: "rope/*", collide: "no" } })),
 ];
 const apart = ({ at }: TestRun, frame: number): number => vec3.length(vec3.subtract(at("b", frame), at("a", frame)));
-const fastest = ({ scene, speed }: TestRun, frame: number): number =>
-	scene.ids.reduce((most, id) => Math.max(most, vec3.length(speed(id, frame))), 0);
 
 test.each([100, 1000])("two crates of %s kg that fly apart are held by a light rope, whirl, and shake nothing off", async (kg) => {
 	const run = await runShot(
