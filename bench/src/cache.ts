@@ -20,6 +20,8 @@ export function chunkOf(bodies: number, firstFrame = 1): Chunk {
 		contacts: new Uint32Array(frames),
 		awake: new Uint32Array(frames).fill(bodies),
 		energy: new Float32Array(frames),
+		joints: 0,
+		loads: new Float32Array(0),
 		events: {
 			frame: new Int32Array(0),
 			kind: new Uint8Array(0),

@@ -13,6 +13,7 @@ export const takeSchema = object({
 	bodies: array(object({ id: string().required(), path: string().required() }))
 		.max(200_000)
 		.required(),
+	joints: array(string().required()).max(1_000_000).optional().default(undefined),
 	wentOn: object({ take: string().max(200).required(), frame: number().integer().required() })
 		.optional()
 		.default(undefined),

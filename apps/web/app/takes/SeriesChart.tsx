@@ -18,6 +18,9 @@ export interface Curve {
 export const everyFrame = (scenes: readonly TakeScene[], of: (series: TakeSeries) => readonly number[]): Curve[] =>
 	scenes.map(({ id, name, series }) => ({ id, name, frames: of(series).map((_, n) => series.firstFrame + n), values: of(series) }));
 
+/** Units that are written with k and M before them. */
+const PREFIXED: ReadonlySet<string> = new Set(["J", "N"]);
+
 /** One number of several takes over their frames. */
 export function SeriesChart({
 	title,
@@ -44,12 +47,12 @@ export function SeriesChart({
 		});
 	const rows = [...byFrame.values()].sort((a, b) => a.frame! - b.frame!);
 	const top = curves.flatMap(({ values }) => values).reduce((a, b) => Math.max(a, b), 0);
-	const [factor, prefix] = top >= 1e6 ? [1e-6, "M"] : top >= 1e4 ? [1e-3, "k"] : [1, ""];
+	const [factor, prefix] = !PREFIXED.has(unit) ? [1, ""] : top >= 1e6 ? [1e-6, "M"] : top >= 1e4 ? [1e-3, "k"] : [1, ""];
 	return (
 		<section className="min-w-0 rounded-md border border-line bg-chalk p-3" aria-label={title}>
 			<header className="flex justify-between">
 				<h2 className="font-semibold">{title}</h2>
-				<span className="text-slate">{prefix && unit === "J" ? `${prefix}J` : unit}</span>
+				<span className="text-slate">{`${prefix}${unit}`}</span>
 			</header>
 			<div className="mt-2 h-36">
 				<ResponsiveContainer>

@@ -86,6 +86,8 @@ test("rotations never take the long way between two keys", () => {
 				contacts: new Uint32Array(frames),
 				awake: new Uint32Array(frames),
 				energy: new Float32Array(frames),
+				joints: 0,
+				loads: new Float32Array(0),
 				events: empty,
 			};
 			const { rotations } = bake({ bodies: 1, chunks: [chunk] }, 1, frames, [0], { way: "every", frames: 1 }).tracks[0]!;

@@ -1,17 +1,35 @@
 import fc from "fast-check";
-import { addChunk, type Chunk, decodeChunk, dropFrom, encodeChunk, type FrameStore, lastStored, POSE_STRIDE, posesAt } from ".";
+import {
+	addChunk,
+	type Chunk,
+	decodeChunk,
+	dropFrom,
+	encodeChunk,
+	type FrameStore,
+	LOAD_STRIDE,
+	lastStored,
+	POSE_STRIDE,
+	posesAt,
+} from ".";
 
 const floats = (length: number) =>
 	fc.array(fc.float({ noNaN: true }), { minLength: length, maxLength: length }).map((list) => Float32Array.from(list));
-const chunkOf = (firstFrame: number, frames: number, bodies: number): fc.Arbitrary<Chunk> =>
+const chunkOf = (firstFrame: number, frames: number, bodies: number, joints: number): fc.Arbitrary<Chunk> =>
 	fc
-		.record({ poses: floats(frames * bodies * POSE_STRIDE), energy: floats(frames), at: fc.array(fc.nat(frames - 1), { maxLength: 20 }) })
-		.map(({ poses, energy, at }) => ({
+		.record({
+			poses: floats(frames * bodies * POSE_STRIDE),
+			energy: floats(frames),
+			loads: floats(frames * joints * LOAD_STRIDE),
+			at: fc.array(fc.nat(frames - 1), { maxLength: 20 }),
+		})
+		.map(({ poses, energy, loads, at }) => ({
 			firstFrame,
 			frames,
 			bodies,
 			poses,
 			energy,
+			joints,
+			loads,
 			contacts: Uint32Array.from({ length: frames }, (_, i) => i * 3),
 			awake: Uint32Array.from({ length: frames }, (_, i) => i),
 			events: {
@@ -32,9 +50,10 @@ test("any chunk comes back from its bytes as it was", () => {
 			fc.integer({ min: -50, max: 900 }),
 			fc.integer({ min: 1, max: 24 }),
 			fc.integer({ min: 0, max: 9 }),
-			(first, frames, bodies) =>
+			fc.integer({ min: 0, max: 3 }),
+			(first, frames, bodies, joints) =>
 				fc.assert(
-					fc.property(chunkOf(first, frames, bodies), (chunk) => {
+					fc.property(chunkOf(first, frames, bodies, joints), (chunk) => {
 						const bytes = encodeChunk(chunk);
 						expect(decodeChunk(bytes)).toEqual(chunk);
 						expect(encodeChunk(decodeChunk(bytes))).toEqual(bytes);
@@ -47,7 +66,7 @@ test("any chunk comes back from its bytes as it was", () => {
 });
 
 test("damaged chunks are told apart", () => {
-	const [chunk] = fc.sample(chunkOf(1, 4, 2), 1);
+	const [chunk] = fc.sample(chunkOf(1, 4, 2, 1), 1);
 	const bytes = encodeChunk(chunk!);
 	expect(() => decodeChunk(bytes.slice(0, -3))).toThrow(/cut short/);
 	expect(() => decodeChunk(new Uint8Array(64))).toThrow(/no frame chunk/);
@@ -55,7 +74,11 @@ test("damaged chunks are told apart", () => {
 });
 
 test("frames are found, dropped and replaced from any frame on", () => {
-	const [a, b, again] = [fc.sample(chunkOf(1, 24, 2), 1)[0]!, fc.sample(chunkOf(25, 24, 2), 1)[0]!, fc.sample(chunkOf(11, 5, 2), 1)[0]!];
+	const [a, b, again] = [
+		fc.sample(chunkOf(1, 24, 2, 1), 1)[0]!,
+		fc.sample(chunkOf(25, 24, 2, 1), 1)[0]!,
+		fc.sample(chunkOf(11, 5, 2, 1), 1)[0]!,
+	];
 	let store: FrameStore = addChunk(addChunk({ bodies: 2, chunks: [] }, a), b);
 	expect(lastStored(store, 1)).toBe(48);
 	expect(posesAt(store, 25)).toEqual(b.poses.subarray(0, 14));

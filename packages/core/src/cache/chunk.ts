@@ -40,10 +40,15 @@ export interface Chunk {
 	readonly awake: Uint32Array;
 	/** Per frame: kinetic energy of active bodies, J. */
 	readonly energy: Float32Array;
+	/** Joints of connectors, in the order of the take's `joints`. */
+	readonly joints: number;
+	/** 2 per joint and frame: the most that it bore in the frame, N and N m. */
+	readonly loads: Float32Array;
 	readonly events: FrameEvents;
 }
 
 export const POSE_STRIDE = 7;
+export const LOAD_STRIDE = 2;
 export const CHUNK_FRAMES = 24;
 
 const MAGIC = 0x3143524d; // "MRC1"
@@ -53,7 +58,7 @@ const HEADER = 8;
 export function encodeChunk(chunk: Chunk): Uint8Array {
 	const { events, frames } = chunk;
 	const count = events.frame.length;
-	const bytes = new Uint8Array(4 * (HEADER + chunk.poses.length + 3 * frames + 4 * count) + count);
+	const bytes = new Uint8Array(4 * (HEADER + chunk.poses.length + 3 * frames + chunk.loads.length + 4 * count) + count);
 	const view = new DataView(bytes.buffer);
 	let at = 0;
 	const u32 = (value: number) => {
@@ -65,12 +70,13 @@ export function encodeChunk(chunk: Chunk): Uint8Array {
 		view.setFloat32(at, value, true);
 		at += 4;
 	};
-	for (const value of [MAGIC, 1, chunk.firstFrame >>> 0, frames, chunk.bodies, count, 0, 0]) u32(value);
+	for (const value of [MAGIC, 1, chunk.firstFrame >>> 0, frames, chunk.bodies, count, chunk.joints, 0]) u32(value);
 	bytes.set(new Uint8Array(chunk.poses.buffer, chunk.poses.byteOffset, chunk.poses.byteLength), at);
 	at += chunk.poses.byteLength;
 	chunk.contacts.forEach(u32);
 	chunk.awake.forEach(u32);
 	chunk.energy.forEach(f32);
+	chunk.loads.forEach(f32);
 	events.frame.forEach(i32);
 	events.a.forEach(i32);
 	events.b.forEach(i32);
@@ -87,8 +93,11 @@ export function decodeChunk(bytes: Uint8Array): Chunk {
 	const frames = view.getUint32(12, true);
 	const bodies = view.getUint32(16, true);
 	const count = view.getUint32(20, true);
+	const joints = view.getUint32(24, true);
 	const poses = frames * bodies * POSE_STRIDE;
-	if (bytes.byteLength !== 4 * (HEADER + poses + 3 * frames + 4 * count) + count) throw new Error("decodeChunk: the chunk is cut short");
+	const loads = frames * joints * LOAD_STRIDE;
+	if (bytes.byteLength !== 4 * (HEADER + poses + 3 * frames + loads + 4 * count) + count)
+		throw new Error("decodeChunk: the chunk is cut short");
 	let at = 4 * HEADER;
 	const read = <A>(length: number, make: (buffer: ArrayBuffer) => A): A => {
 		const part = bytes.slice(at, at + 4 * length);
@@ -106,6 +115,8 @@ export function decodeChunk(bytes: Uint8Array): Chunk {
 		contacts: read(frames, whole),
 		awake: read(frames, whole),
 		energy: read(frames, floats),
+		joints,
+		loads: read(loads, floats),
 		events: {
 			frame: read(count, signed),
 			a: read(count, signed),

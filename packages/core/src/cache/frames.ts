@@ -1,4 +1,4 @@
-import { type Chunk, EventKind, POSE_STRIDE } from "./chunk";
+import { type Chunk, EventKind, LOAD_STRIDE, POSE_STRIDE } from "./chunk";
 
 /** The frames of a take as they come in: chunks by the frame they begin at. */
 export interface FrameStore {
@@ -32,6 +32,7 @@ function cutChunk(chunk: Chunk, end: number): Chunk {
 		contacts: chunk.contacts.slice(0, frames),
 		awake: chunk.awake.slice(0, frames),
 		energy: chunk.energy.slice(0, frames),
+		loads: chunk.loads.slice(0, frames * chunk.joints * LOAD_STRIDE),
 		events: {
 			frame: chunk.events.frame.slice(0, count),
 			kind: chunk.events.kind.slice(0, count),

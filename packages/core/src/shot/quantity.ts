@@ -78,7 +78,7 @@ export function evaluateSum(text: string): number | undefined {
 	return at === source.length && Number.isFinite(value) ? value : undefined;
 }
 
-export type Dimension = "length" | "mass" | "area" | "volume" | "energy";
+export type Dimension = "length" | "mass" | "area" | "volume" | "energy" | "force" | "moment";
 
 /** A length, mass … with the unit that keeps it readable: 0.0412 kg → "41.2 g". `digits` significant digits. */
 export function formatQuantity(value: number, dimension: Dimension, digits = 3): string {
@@ -111,6 +111,16 @@ const LADDERS: Record<Dimension, readonly (readonly [number, number, string])[]>
 	energy: [
 		[1000, 1000, "kJ"],
 		[0, 1, "J"],
+	],
+	force: [
+		[1e6, 1e6, "MN"],
+		[1000, 1000, "kN"],
+		[0, 1, "N"],
+	],
+	moment: [
+		[1e6, 1e6, "MN m"],
+		[1000, 1000, "kN m"],
+		[0, 1, "N m"],
 	],
 };
 

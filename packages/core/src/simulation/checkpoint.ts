@@ -32,7 +32,7 @@ export interface Checkpoint {
 	readonly engine: Uint8Array;
 }
 
-const MAGIC = 0x414b524d; // "MRKA"
+const MAGIC = 0x424b524d; // "MRKB"
 const HEADER = 13;
 
 /** Bytes a body has in each array, in their order in the file. */
@@ -60,7 +60,7 @@ const BOND_BYTES = 1 + 8 + 8;
 const BONDED_BYTES = 6 * 48 + 1;
 const PRESSED_BYTES = 16;
 /** And per joint. */
-const JOINT_BYTES = 1 + 24;
+const JOINT_BYTES = 1 + 24 + 16;
 
 /**
  * Little-endian: header (magic, frame, step, bodies, muted numbers, engine bytes, bonds, bodies with bonds, grace numbers,
@@ -143,7 +143,7 @@ export function encodeCheckpoint({
 		view.setInt32(4 * i, value, true);
 	});
 	let at = 4 * words;
-	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, joints.broken, joints.stretch, engine]) {
+	for (const array of [...PARTS.map((part) => arrays[part]), ...ofBonds, joints.broken, joints.stretch, joints.load, engine]) {
 		bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
 		at += array.byteLength;
 	}
@@ -197,7 +197,7 @@ export function decodeCheckpoint(bytes: Uint8Array): Checkpoint {
 			ringing: Array.from({ length: ringingCount }, (_, i) => number(HEADER + mutedCount + graceCount + i)),
 			pressed: pairsOf(doubles(2 * pressedCount)),
 		},
-		joints: { broken: take(jointCount), stretch: doubles(3 * jointCount) },
+		joints: { broken: take(jointCount), stretch: doubles(3 * jointCount), load: doubles(2 * jointCount) },
 		engine: take(engineSize),
 	};
 }

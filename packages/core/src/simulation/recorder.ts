@@ -1,7 +1,9 @@
 import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
+import type { Ticks } from "../shot";
 import type { BreakEvent } from "./bonded";
 import type { Crumbled } from "./crumble";
 import type { BodyState } from "./engine";
+import type { Borne } from "./joints";
 import { Kind, type SimScene } from "./scene";
 
 /** Collects frames until they are taken as a chunk. */
@@ -12,6 +14,7 @@ export interface Recorder {
 	contacts: number[];
 	awake: number[];
 	energy: number[];
+	loads: Float32Array[];
 	events: { frame: number; kind: number; a: number; b: number; value: number }[];
 }
 
@@ -25,11 +28,14 @@ export const makeRecorder = (scene: SimScene, firstFrame: number): Recorder => (
 	contacts: [],
 	awake: [],
 	energy: [],
+	loads: [],
 	events: [],
 });
 
 /** What happened during one frame, gathered over its steps. */
 export interface FrameLog {
+	/** When it ends. */
+	readonly tick: Ticks;
 	/** By pair (a × count + b): the strongest impulse of its contacts, N s. */
 	readonly contacts: Map<number, number>;
 	readonly woken: { body: number; by: number; speed: number }[];
@@ -37,26 +43,39 @@ export interface FrameLog {
 	readonly broken: BreakEvent[];
 	readonly crumbled: Crumbled[];
 	readonly parted: { a: number; b: number; load: number }[];
+	/** By joint: the most that it bore, N and N m. */
+	readonly borne: Map<number, Borne>;
 	/** Steps that were cut off while things still gave way: the last that did, and how many there had been. */
 	readonly repeated: { body: number; by: number; times: number }[];
 }
-export const makeFrameLog = (): FrameLog => ({
+export const makeFrameLog = (tick: Ticks): FrameLog => ({
+	tick,
 	contacts: new Map(),
 	woken: [],
 	lost: [],
 	broken: [],
 	crumbled: [],
 	parted: [],
+	borne: new Map(),
 	repeated: [],
 });
 
-export function recordFrame(recorder: Recorder, frame: number, state: BodyState, poses: Float32Array, log: FrameLog): void {
+/** `loads`: 2 per joint, N and N m. */
+export function recordFrame(
+	recorder: Recorder,
+	frame: number,
+	state: BodyState,
+	poses: Float32Array,
+	loads: Float64Array,
+	log: FrameLog,
+): void {
 	const { count, shown, owner } = recorder.scene;
 	recorder.poses.push(poses.subarray(0, POSE_STRIDE * shown));
 	const own = (i: number) => owner[i] ?? -1;
 	recorder.contacts.push(log.contacts.size);
 	recorder.awake.push(state.awake.reduce((sum, awake) => sum + awake, 0));
 	recorder.energy.push(kineticEnergy(recorder.scene, state));
+	recorder.loads.push(Float32Array.from(loads));
 	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: own(by), value: speed });
 	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
 	for (const { a, b, mode, stress } of log.broken) recorder.events.push({ frame, kind: EventKind.Pulled + mode, a, b, value: stress });
@@ -92,6 +111,8 @@ export function takeChunk(recorder: Recorder): Chunk {
 		contacts: Uint32Array.from(recorder.contacts),
 		awake: Uint32Array.from(recorder.awake),
 		energy: Float32Array.from(recorder.energy),
+		joints: recorder.scene.joints.length,
+		loads: Float32Array.from(recorder.loads.flatMap((frame) => [...frame])),
 		events: {
 			frame: Int32Array.from(events, (event) => event.frame),
 			kind: Uint8Array.from(events, (event) => event.kind),

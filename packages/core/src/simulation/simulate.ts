@@ -24,6 +24,7 @@ import { absentAt, type CrumbleState, type Crumbling, copyCrumble, crumble, crum
 import { type BodyState, type Engine, type EngineFactory, makeBodyState } from "./engine";
 import { copyHeavierState, type HeavierState, makeHeavierState } from "./heavier";
 import {
+	borneIn,
 	breakJoints,
 	copyJointState,
 	findTaut,
@@ -35,6 +36,7 @@ import {
 	makeJointState,
 	makeLines,
 	makePulls,
+	noteBorne,
 	notePulls,
 	type Pulls,
 	pullSprings,
@@ -43,6 +45,7 @@ import {
 	stopCones,
 	stretchLines,
 	type Taut,
+	takeBorne,
 	takePulls,
 } from "./joints";
 import { overlapTolerance, startOverlaps } from "./overlaps";
@@ -142,17 +145,19 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 	const recorder = makeRecorder(scene, frame);
 	try {
 		for (; frame <= last; frame++) {
-			const log = makeFrameLog();
-			if (run.hasBonds) weaken(run, run.bonded, tickOfFrame(settings, frame));
-			advanceTo(run, tickOfFrame(settings, frame), log);
+			const tick = tickOfFrame(settings, frame);
+			const log = makeFrameLog(tick);
+			if (run.hasBonds) weaken(run, run.bonded, tick);
+			advanceTo(run, tick, log);
 			if (run.hasBonds) bear(run, log);
 			if (run.crumbles) log.crumbled.push(...crumble(run, run.crumble, run.crumbling));
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
 			sleepStill(scene, run.engine, run.after, run.rest, frame - settings.firstFrame);
-			const poses = posesAtTick(run, tickOfFrame(settings, frame));
+			const poses = posesAtTick(run, tick);
 			showStill(scene, run.rest, run.still, poses);
-			recordFrame(recorder, frame, run.after, poses, log);
+			takeBorne(run.joints, log.borne);
+			recordFrame(recorder, frame, run.after, poses, run.joints.load, log);
 			if (recorder.poses.length === CHUNK_FRAMES || frame === last)
 				await options.onChunk(takeChunk(recorder), {
 					frame,
@@ -389,7 +394,7 @@ function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, parts: n
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);
-	loadJoints(run, log);
+	loadJoints(run, log, end);
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
@@ -461,20 +466,26 @@ function stiffen(run: Run): boolean {
 	);
 }
 
-/** What joints bore: those that had to bear too much part, and what is bonded is pulled at. */
-function loadJoints(run: Run, log: FrameLog): void {
+/**
+ * What joints bore is kept; those that had to bear too much part, and what is bonded is pulled at. Reading what touches costs a chain as
+ * much as its step: what can neither part nor pull at bonds is looked at in the last step of a frame only.
+ */
+function loadJoints(run: Run, log: FrameLog, end: Ticks): void {
 	const { scene } = run;
 	const { broken } = run.joints;
 	const isBonded = (i: number): boolean => i >= 0 && scene.bonded[i] === 1;
+	const endsFrame = end >= log.tick;
 	const isWanted = (n: number): boolean => {
 		const { a, b, options } = scene.joints[n]!;
-		return broken[n] === 0 && (options.breaks === "load" || isBonded(a) || isBonded(b));
+		return broken[n] === 0 && (endsFrame || options.breaks === "load" || isBonded(a) || isBonded(b));
 	};
 	if (!scene.joints.some((_, n) => isWanted(n))) return;
 	const stiffnessOf = (i: number): number | undefined => (isBonded(i) ? run.bonded.lattice.ofBonds[i]! : undefined);
 	const loads = [...loadsOf(run, isWanted), ...lineLoads(run, run.joints, run.lines, stiffnessOf)];
 	notePulls(run, run.pulls, loads);
-	for (const { joint, load } of breakJoints(run, run.joints, loads))
+	const borne = borneIn(loads);
+	noteBorne(log.borne, borne);
+	for (const { joint, load } of breakJoints(run, run.joints, borne))
 		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });
 }
 

@@ -1,6 +1,6 @@
 import type { Chunk } from "../cache";
 import { type Hash, hashText } from "../common";
-import type { Shot } from "../shot";
+import type { Id, Shot } from "../shot";
 import { BUILD_ID, frameHashes } from "./hashes";
 import type { SimScene } from "./scene";
 
@@ -13,6 +13,8 @@ export interface Take {
 	readonly snapshot: Shot;
 	readonly build: string;
 	readonly bodies: readonly { readonly id: string; readonly path: string }[];
+	/** The connector of each joint; takes of older builds have none. */
+	readonly joints?: readonly Id[] | undefined;
 	/** Where it went on from the frame of another take with other settings. */
 	readonly wentOn?: { readonly take: string; readonly frame: number } | undefined;
 	/** One per frame that is stored, from the first of the range on. */
@@ -30,13 +32,14 @@ export interface StoredChunk {
 	readonly checkpoint: Hash | null;
 }
 
-export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" | "paths" | "shown">): Take => ({
+export const makeTake = (name: string, shot: Shot, scene: Pick<SimScene, "ids" | "paths" | "shown" | "joints">): Take => ({
 	format: "mighty-rubble-take",
 	version: 1,
 	name,
 	snapshot: shot,
 	build: BUILD_ID,
 	bodies: scene.ids.slice(0, scene.shown).map((id, i) => ({ id, path: scene.paths[i]! })),
+	joints: scene.joints.map(({ connector }) => connector),
 	frameHashes: [],
 	chunks: [],
 });

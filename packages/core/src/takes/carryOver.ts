@@ -68,7 +68,7 @@ export function carryOver(
 				poses.set(rotation, to + 3);
 			}
 		}
-		return { ...chunk, bodies: scene.shown, poses, events: NO_EVENTS };
+		return { ...chunk, bodies: scene.shown, poses, joints: 0, loads: new Float32Array(0), events: NO_EVENTS };
 	});
 	return good({ store: { bodies: scene.shown, chunks }, carried, left });
 }

@@ -1,5 +1,6 @@
 export * from "./bakeKeys";
 export * from "./carryOver";
+export * from "./connectorLoads";
 export * from "./differences";
 export * from "./motionBounds";
 export * from "./numbers";

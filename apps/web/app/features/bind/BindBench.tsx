@@ -30,6 +30,7 @@ import { bondPicked, pickedObjects } from "./bonds";
 import { ChainSection } from "./ChainSection";
 import { connectPicked } from "./connect";
 import { LinksSection } from "./LinksSection";
+import { LoadSection } from "./LoadSection";
 import { PartnerField } from "./PartnerField";
 
 const ICONS: Readonly<Record<string, React.ReactNode>> = {
@@ -387,6 +388,7 @@ function ConnectorSection({ id }: { id: Id }) {
 					onChange={(option, value) => perform(setConnectorOption([id], option, value))}
 				/>
 			</Section>
+			<LoadSection id={id} />
 			{between === "two" && (
 				<Section title="Place" aside="first frame">
 					<VectorField

@@ -79,9 +79,9 @@ export interface WorkbenchState {
 	take: { readonly id: string; readonly name: string; readonly locked: boolean; readonly take: Take } | null;
 	/** All takes of the shot, in the order in which they were made. */
 	takes: readonly TakeCard[];
-	/** Where things are while they settle; nothing of it is stored. */
 	/** Ids of objects and bodies that alone are in the picture; all are where null. */
 	alone: readonly string[] | null;
+	/** Where things are while they settle; nothing of it is stored. */
 	settling: { readonly ids: readonly string[]; readonly poses: Float32Array } | null;
 	/** How many bodies stand at kept places, and how many kept places fit nothing any more. */
 	kept: { readonly used: number; readonly unused: number };

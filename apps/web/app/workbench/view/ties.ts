@@ -1,4 +1,5 @@
 import { EventKind, isBreak } from "@rubble/core/cache";
+import { loadShares } from "@rubble/core/takes";
 import { Color } from "three";
 import type { WorkbenchState } from "../store/store";
 import { rampColour } from "./colours";
@@ -47,9 +48,16 @@ export function tieLines(state: Shown): TieLines | null {
 		else colour.copy(bonds.rooted[k] === 1 ? ROOTED : WHOLE);
 		add(bonds.ends.subarray(6 * k, 6 * k + 3), bonds.ends.subarray(6 * k + 3, 6 * k + 6), a, b, colour);
 	}
+	const loads = tieColour === "load" && state.take ? loadShares(state.take.take, state.frames, state.frame) : undefined;
+	/** By connector: how many of its joints have been seen. */
+	const seen = new Map<string, number>();
 	for (const { connector, a, b, from, to, middleA, middleB } of ties.joints) {
+		const k = seen.get(connector) ?? 0;
+		seen.set(connector, k + 1);
 		if (b >= 0 && broken.has(pairKey(ties.ids[a]!, ties.ids[b]!))) continue;
-		const tint = bound?.kind === "connector" && bound.id === connector ? PICKED : JOINT;
+		const share = loads?.get(connector)?.[k];
+		const own = bound?.kind === "connector" && bound.id === connector ? PICKED : JOINT;
+		const tint = share === undefined ? own : rampColour(Math.sqrt(share), new Color());
 		add(middleA, from, a, a, tint);
 		if (middleB) add(to, middleB, b, b, tint);
 		// Its own line, for those that have a length.

@@ -1,3 +1,4 @@
+export { type Borne, borneIn, noteBorne, takeBorne } from "./borne";
 export { stopCones } from "./cones";
 export { type Lines, lineLoads, makeLines, showStretched, stretchLines } from "./lines";
 export { type JointLoad, jointLoads } from "./loads";

@@ -1,6 +1,6 @@
-import { type Vec3, vec3 } from "../../maths";
 import type { Running } from "../running";
-import { type JointLoad, wholesOf } from "./loads";
+import type { Borne } from "./borne";
+import { wholesOf } from "./loads";
 import { isFree, type JointState } from "./state";
 
 export interface JointBreak {
@@ -11,25 +11,19 @@ export interface JointBreak {
 
 /**
  * Lets go what had to bear more than it can in the last step: of what hangs together the joint that is worst off, for when it parts the
- * others have less to bear. All at once, a chain that is jerked fell to single links. A joint may be loaded by several things.
+ * others have less to bear. All at once, a chain that is jerked fell to single links.
  */
-export function breakJoints(run: Running, { broken }: JointState, loads: readonly JointLoad[]): JointBreak[] {
+export function breakJoints(run: Running, { broken }: JointState, borne: ReadonlyMap<number, Borne>): JointBreak[] {
 	const { scene, engine } = run;
-	const bears = new Map<number, { force: Vec3; moment: Vec3 }>();
-	for (const { joint, force, moment } of loads) {
-		const known = bears.get(joint);
-		bears.set(joint, known ? { force: vec3.add(known.force, force), moment: vec3.add(known.moment, moment) } : { force, moment });
-	}
 	const wholes = wholesOf(
 		run,
 		scene.joints.flatMap((_, n) => (broken[n] === 0 ? [n] : [])),
 		(i) => isFree(run, i),
 	);
 	const worst = new Map<number, JointBreak & { readonly use: number }>();
-	for (const [joint, bearing] of [...bears].sort(([m], [n]) => m - n)) {
+	for (const [joint, { force, moment }] of borne) {
 		const { options } = scene.joints[joint]!;
 		if (options.breaks !== "load") continue;
-		const [force, moment] = [vec3.length(bearing.force), vec3.length(bearing.moment)];
 		const [byForce, byMoment] = [force / options.force, moment / (options.moment ?? Number.POSITIVE_INFINITY)];
 		const use = Math.max(byForce, byMoment);
 		// Between two things that hold still it hangs together with nothing.

@@ -10,13 +10,20 @@ export interface JointState {
 	readonly broken: Uint8Array;
 	/** 3 per joint: how far it is drawn apart, metres, from its first body in that one's axes; see `lines.ts`. */
 	readonly stretch: Float64Array;
+	/** 2 per joint: the most that it bore in a frame, N and N m; see `borne.ts`. */
+	readonly load: Float64Array;
 }
 
 export const makeJointState = ({ joints }: Pick<SimScene, "joints">): JointState => ({
 	broken: new Uint8Array(joints.length),
 	stretch: new Float64Array(3 * joints.length),
+	load: new Float64Array(2 * joints.length),
 });
-export const copyJointState = ({ broken, stretch }: JointState): JointState => ({ broken: broken.slice(), stretch: stretch.slice() });
+export const copyJointState = ({ broken, stretch, load }: JointState): JointState => ({
+	broken: broken.slice(),
+	stretch: stretch.slice(),
+	load: load.slice(),
+});
 
 export const AXES: readonly Vec3[] = [
 	[1, 0, 0],
