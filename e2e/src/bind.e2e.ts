@@ -46,6 +46,14 @@ const BREAKS = [3, 4, 5];
 const PARTED = 6;
 const CRUMBLED = 9;
 
+/** What a section of the bench says. */
+const section = (title: string): Promise<string | undefined> =>
+	session.page.$$eval(
+		"section",
+		(all, wanted) => all.find((one) => one.querySelector("h3")?.textContent === wanted)?.textContent ?? undefined,
+		title,
+	);
+
 /** Where a body stands at a stored frame. */
 const at = async (path: string, frame: number): Promise<number[]> => (await posesAt(session.page, path, frame))[0]!.slice(0, 3);
 
@@ -286,6 +294,13 @@ test("a connector breaks at its load: what hangs from it is too heavy, then ligh
 	await runToEnd(page);
 	expect(await events([PARTED])).toEqual([]);
 	expect((await at("Ball", 12))[1]).toBeCloseTo(1.5, 2);
+	// The bench says what it bears, and of what; the list of connectors too.
+	expect(await section("Load")).toMatch(/Force at most\s*981 N of 1\.00 kN, frame 2/);
+	await pressText(page, "Go to frame 2, where it bears most");
+	await until(page, (s) => s.frame === 2);
+	expect(await section("Load")).toMatch(/Force now\s*981 N/);
+	await pressText(page, "‹ All bonds and connectors");
+	expect(await section("Connectors")).toMatch(/Pin · bore 981 N/);
 	expect(session.errors).toEqual([]);
 });
 

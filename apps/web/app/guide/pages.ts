@@ -180,6 +180,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Connectors",
 					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis; a pin can be kept within a cone about it. Limits and motors are told for the first thing, in degrees, metres and newtons; “At a load” lets go when it has to bear more. What a connector pulls at loads the bonds there: a rope from something that moves by keys breaks a column off at its foot.",
 				],
+				[
+					"Load",
+					"What a connector bore in the take: now, at most, where, and over the frames. Ties by load show it in the view. Choose a break load by it.",
+				],
 				["Joins", "Two; a chain through bodies in their order; each to its nearest; each to the world. Which ones, a rule says."],
 				[
 					"Chains and ropes",

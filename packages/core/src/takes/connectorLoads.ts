@@ -33,6 +33,17 @@ export function connectorLoads(take: Loaded, store: FrameStore, connector: Id): 
 	return { firstFrame: chunks[0]!.firstFrame, force, moment, joint: worst };
 }
 
+/** By connector: the most force that any of its joints bore in the take, N. */
+export function mostBorne(take: Loaded | undefined, store: FrameStore): ReadonlyMap<Id, number> {
+	const ids = new Set(take?.joints);
+	return new Map(
+		[...ids].flatMap((id) => {
+			const loads = connectorLoads(take!, store, id);
+			return loads ? [[id, loads.force.reduce((a, b) => Math.max(a, b), 0)] as const] : [];
+		}),
+	);
+}
+
 /** The frame in which a number of a connector was greatest; the first of several. */
 export const frameOfMost = (firstFrame: number, values: readonly number[]): number =>
 	firstFrame + values.indexOf(values.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY));

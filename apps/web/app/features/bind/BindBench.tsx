@@ -7,6 +7,7 @@ import {
 	changeConnector,
 	editBondChange,
 	formatNumber,
+	formatQuantity,
 	type Id,
 	removeBondChange,
 	removeBondSet,
@@ -15,8 +16,9 @@ import {
 	setBondOption,
 	setConnectorOption,
 } from "@rubble/core/shot";
+import { mostBorne } from "@rubble/core/takes";
 import { Anchor, Brush, Cable, Eye, EyeOff, Link2, Lock, MoveHorizontal, Pin, RotateCw, Spline, Trash2, Waypoints } from "lucide-react";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { TextField } from "~/controls/TextField";
@@ -302,9 +304,13 @@ function bodiesPicked(): string[] {
 }
 
 function ConnectorList() {
-	const { shot, perform, set, selection, ties } = useWorkbench();
+	const { shot, perform, set, selection, ties, take, frames } = useWorkbench();
 	const connectors = Object.entries(shot.connectors).sort(([, a], [, b]) => (a.name < b.name ? -1 : 1));
 	const joints = (id: Id) => ties?.joints.filter(({ connector }) => connector === id).length ?? 0;
+	const made = (id: Id, kind: string): string => `${joints(id) === 1 ? "" : `${joints(id)} × `}${connectorById(kind)?.label ?? ""}`;
+	/** What each bore at most in the take on show. */
+	const most = useMemo(() => mostBorne(take?.take, frames), [take, frames]);
+	const bore = (id: Id): string => (most.has(id) ? ` · bore ${formatQuantity(most.get(id)!, "force")}` : "");
 	const hint =
 		selection.length === 0
 			? "Pick one thing to hold it where it is, or two (Ctrl) to join them."
@@ -330,13 +336,7 @@ function ConnectorList() {
 				<Row
 					key={id}
 					name={name}
-					note={
-						hidden
-							? "off"
-							: joints(id) === 1
-								? (connectorById(connector)?.label ?? "")
-								: `${joints(id)} × ${connectorById(connector)?.label ?? ""}`
-					}
+					note={hidden ? "off" : `${made(id, connector)}${bore(id)}`}
 					hidden={hidden}
 					onPick={() => set({ bound: { kind: "connector", id }, selection: [], tool: "move" })}
 					onHide={() => perform(changeConnector(id, { hidden: !hidden }))}

@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { Fact, Section } from "~/controls/Section";
 import { SeriesChart } from "~/takes/SeriesChart";
 import { frameFacts } from "~/workbench/store/selectors";
-import { useWorkbench } from "~/workbench/store/store";
+import { useWorkbench, type WorkbenchState } from "~/workbench/store/store";
 
 /** What a connector bore in the take on show: what its break load is to be measured by. */
 export function LoadSection({ id }: { id: Id }) {
@@ -29,7 +29,7 @@ export function LoadSection({ id }: { id: Id }) {
 			{rows.map(({ label, dimension, values, limit }) => (
 				<Most key={label} label={label} dimension={dimension} values={values} firstFrame={firstFrame} at={at} limit={limit} />
 			))}
-			{count > 1 && <Fact label="Most is borne by" value={`joint ${joint[worst - firstFrame]! + 1} of ${count}`} />}
+			{count > 1 && <Fact label="Where" value={between(state, id, count, joint[worst - firstFrame]!)} />}
 			<SeriesChart
 				title="Force"
 				unit="N"
@@ -49,6 +49,15 @@ export function LoadSection({ id }: { id: Id }) {
 			)}
 		</Section>
 	);
+}
+
+/** What a joint of a connector holds together, by name; by number where the shot has other ones by now. */
+function between({ ties, bodies }: Pick<WorkbenchState, "ties" | "bodies">, id: Id, count: number, k: number): string {
+	const joints = ties?.joints.filter(({ connector }) => connector === id) ?? [];
+	const joint = joints.length === count ? joints[k] : undefined;
+	if (!ties || !joint) return `joint ${k + 1} of ${count}`;
+	const name = (i: number): string => bodies.find((body) => body.id === ties.ids[i])?.path ?? "the world";
+	return `${name(joint.a)} – ${name(joint.b)}`;
 }
 
 /** A load now, at most, and of what it may be. */
