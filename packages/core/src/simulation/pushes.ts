@@ -87,3 +87,20 @@ export const centreOfMass = (
 	{ position, rotation }: { readonly position: ArrayLike<number>; readonly rotation: ArrayLike<number> },
 	i: number,
 ): Vec3 => vec3.add(tripleAt(position, i), rotate(quatAt(rotation, i), tripleAt(centre, i)));
+
+/** Forces of the shot on the bodies that `wanted` marks in the last step, N. */
+export function pushedBodies(
+	{ scene, pushes }: { readonly scene: SimScene; readonly pushes: Pushes },
+	wanted: Uint8Array,
+): Map<number, Vec3> {
+	const pushed = new Map<number, Vec3>();
+	if (pushes.any)
+		for (let k = 0; k < pushes.count; k++)
+			if (wanted[pushes.list[k]!] === 1) {
+				const [i, world] = [pushes.list[k]!, scene.world[pushes.list[k]!]!];
+				// The gravity of other worlds is among the pushes already.
+				const weight = (d: number) => (world > 0 ? scene.gravity[3 * world + d]! * scene.mass[i]! : 0);
+				pushed.set(i, [0, 1, 2].map((d) => pushes.forces[3 * k + d]! - weight(d)) as unknown as Vec3);
+			}
+	return pushed;
+}

@@ -38,6 +38,8 @@ const SLEEP_AFTER = 2;
 
 export const makeRestState = (count: number): RestState => ({ anchor: new Float32Array(7 * count), frames: new Uint8Array(count) });
 
+export const copyRest = ({ anchor, frames }: RestState): RestState => ({ anchor: anchor.slice(), frames: frames.slice() });
+
 /** Call once a frame, after the state was read. */
 export function settleStill(scene: SimScene, engine: Engine, state: BodyState, rest: RestState): void {
 	const resting: number[] = [];

@@ -2,6 +2,7 @@ import { POSE_STRIDE } from "../cache";
 import { type Quat, slerp, type Vec3, vec3 } from "../maths";
 import { TICKS_PER_SECOND, type Ticks } from "../shot";
 import type { BodyState, Engine, KeyedPose } from "./engine";
+import type { Running } from "./running";
 import { Held, type SimScene } from "./scene";
 
 /** Seconds of the shot in which a body goes from where it was to where its keys are. */
@@ -34,6 +35,12 @@ export function takeBack(scene: SimScene, engine: Engine, held: Uint8Array, stat
 	}
 	engine.hold(due);
 }
+
+/** What goes by its keys in this step: animated bodies, and active ones that have keys and have not woken or were taken back. */
+export const keyedNow = ({ scene, held }: Pick<Running, "scene" | "held">): number[] => [
+	...scene.animated,
+	...scene.followers.filter((i) => held[i] !== 0),
+];
 
 /** Where a body that goes by its keys is at a tick: on them, or on its smooth way back to them. */
 export function keyedPose(scene: SimScene, taken: TakenState, i: number, tick: Ticks): KeyedPose {

@@ -1,5 +1,6 @@
 import type { BodyState, Engine } from "./engine";
 import { Held, Kind, type SimScene, stepSeconds, Wake } from "./scene";
+import { keyedNow } from "./takeBack";
 
 export interface Touched {
 	readonly body: number;
@@ -23,7 +24,6 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 		const known = found.get(body);
 		if (!known || speed > known.speed) found.set(body, { body, by, speed });
 	};
-	const keyed = [...scene.animated, ...scene.followers.filter((i) => held[i] !== 0)];
 	const counts = (body: number, by: number) => scene.wakeBy[body]?.[by] !== 0;
 	const waits = (i: number) => held[i] === Held.Waits && scene.wake[i] === Wake.Touched;
 	const { contacts } = engine;
@@ -37,7 +37,7 @@ export function findTouched(scene: SimScene, engine: Engine, held: Uint8Array, b
 			const leaning = 2 * scene.mass[by]! * gravity * dt;
 			note(body, by, Math.max(approach, (contacts.impulse[k]! - leaning) / scene.mass[body]!), contacts.impulse[k]! / dt);
 		}
-	for (const by of keyed)
+	for (const by of keyedNow({ scene, held }))
 		engine.nearKeyed(by, (body, { approach, distance }) => {
 			if (body !== by && waits(body) && counts(body, by) && distance <= approach * dt) note(body, by, approach);
 		});
