@@ -258,6 +258,31 @@ test("a chain whose links hold by contacts alone, by its length: a light buoy sw
 	expect(session.errors).toEqual([]);
 });
 
+test("a chain of what is no ring is pinned end to end, and hangs as long as it was made", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await type(page, "Width", "0.1 0.4 0.1");
+	await type(page, "Position x", "0 4");
+	await page.keyboard.press("4");
+	await page.waitForSelector("::-p-text(It is no ring)");
+	expect(await page.$("::-p-aria([name='Contacts'])")).toBeNull();
+	await type(page, "Links", "5");
+	expect(await page.$eval("::-p-aria([name='Length'][role='textbox'])", (field) => (field as HTMLInputElement).value)).toBe("2");
+	await pressText(page, "Make chain");
+	await until(page, (s: any) => s.ties?.joints.length === 5 && s.building === null);
+	await page.keyboard.press("6");
+	await type(page, "Last", "24");
+	await runToEnd(page);
+	const heights = (await posesAt(page, "Box chain/", 24)).map(([, y]) => y!);
+	expect(heights).toHaveLength(5);
+	for (const [n, y] of heights.entries()) expect(y).toBeCloseTo(4 - 0.4 * n, 2);
+	expect(
+		await state(page, (s: any) => s.findings.filter(({ severity }: any) => severity !== "info").map(({ message }: any) => message)),
+	).toEqual([]);
+	expect(session.errors).toEqual([]);
+});
+
 test("a connector breaks at its load: what hangs from it is too heavy, then light enough", async () => {
 	const { page } = session;
 	await newShot(page);

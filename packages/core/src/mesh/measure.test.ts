@@ -38,6 +38,19 @@ test("every primitive is closed, looks outwards and has one shell", () => {
 	}
 });
 
+test("holes that go through a shape are counted: none, one of a ring, two of a B; of several shells together", () => {
+	const written = SHAPES.find(({ id }) => id === "letters")!;
+	const letters = (text: string) => written.build(shapeDefaults(written), { text });
+	expect(topology(build("box")).genus).toBe(0);
+	expect(topology(build("ball")).genus).toBe(0);
+	expect(topology(build("torus")).genus).toBe(1);
+	expect(["I", "O", "B", "BOX"].map((text) => topology(letters(text)).genus)).toEqual([0, 1, 2, 3]);
+	expect(topology(letters("BOX")).shells).toBe(3);
+	// What is open has inside and outside in one: nothing is said of it.
+	const torus = build("torus");
+	expect(topology(makeMesh(torus.positions, torus.triangles.slice(3))).genus).toBe(0);
+});
+
 test("moving and turning a solid changes neither volume nor principal moments", () => {
 	const mesh = build("box", { width: 1.3, height: 0.4, depth: 0.7 });
 	const before = principalAxes(solid(mesh).inertia);

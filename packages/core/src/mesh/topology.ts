@@ -11,6 +11,8 @@ export interface Topology {
 	/** Connected parts by shared edges. */
 	readonly shells: number;
 	readonly closed: boolean;
+	/** Holes that go through it, of all shells together: 1 of a ring; 0 where it is not closed. */
+	readonly genus: number;
 	/** 1 per triangle: its shell, 0 … shells − 1. */
 	readonly shellOf: Int32Array;
 }
@@ -69,14 +71,11 @@ export function topology(mesh: Mesh, table: EdgeTable = edgeTable(mesh)): Topolo
 		}
 		shellOf[i] = shell;
 	}
-	return {
-		openEdges,
-		crowdedEdges,
-		flippedEdges,
-		shells: number.size,
-		closed: t.length > 0 && openEdges === 0 && crowdedEdges === 0 && flippedEdges === 0,
-		shellOf,
-	};
+	const shells = number.size;
+	const closed = t.length > 0 && openEdges === 0 && crowdedEdges === 0 && flippedEdges === 0;
+	// Euler and Poincaré: vertices − edges + faces = 2 (shells − genus).
+	const genus = closed ? shells - (new Set(t).size - (groups.length - 1) + parent.length) / 2 : 0;
+	return { openEdges, crowdedEdges, flippedEdges, shells, closed, genus, shellOf };
 }
 
 const third = (h: number): number => (h / 3) | 0;

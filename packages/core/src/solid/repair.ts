@@ -32,6 +32,8 @@ export interface MeshReport {
 	readonly area: number;
 	readonly volume: number;
 	readonly closed: boolean;
+	/** Holes that go through it: 1 of a ring. */
+	readonly genus: number;
 	readonly openEdges: number;
 	readonly crowdedEdges: number;
 	readonly flippedEdges: number;
@@ -155,6 +157,7 @@ export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 		area: area(mesh),
 		volume,
 		closed: facts.closed && !selfProblem,
+		genus: facts.genus,
 		openEdges: facts.openEdges,
 		crowdedEdges: facts.crowdedEdges,
 		flippedEdges: facts.flippedEdges,

@@ -6,7 +6,7 @@ import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { pickedObjects } from "./bonds";
-import { makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
+import { isRing, makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
 import { hangsBetween } from "./hanging";
 import { PartnerField } from "./PartnerField";
 
@@ -21,7 +21,7 @@ export function ChainSection() {
 	const { shot, selection, reports } = useWorkbench();
 	const [what, setWhat] = useState<"chain" | "rope">("chain");
 	const [wanted, setWanted] = useState<{ readonly count?: number; readonly top?: string; readonly hero?: string }>({});
-	const [holds, setHolds] = useState<"pins" | "contacts">("pins");
+	const [holdsRings, setHolds] = useState<"pins" | "contacts">("pins");
 	const [length, setLength] = useState(2);
 	const [thickness, setThickness] = useState(0.015);
 	const [bending, setBending] = useState(0);
@@ -29,6 +29,8 @@ export function ChainSection() {
 	// What stands above and below the link says what is likely; what has been set here holds.
 	const likely = what === "rope" || link === undefined ? { top: WORLD, hero: "", drop: 0 } : hangsBetween(shot, reports, link);
 	const { top, hero } = { ...likely, ...wanted };
+	const ring = link === undefined || isRing(link);
+	const holds = ring ? holdsRings : "pins";
 	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
 	const count = wanted.count ?? (likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS);
 	const parts = Math.max(2, Math.round(length / Math.max(0.02, 6 * thickness)));
@@ -58,7 +60,7 @@ export function ChainSection() {
 						onChange={(next) => setWanted({ ...wanted, count: next })}
 					/>
 					{link === undefined ? (
-						<p className="text-xs text-slate">Pick one link, a ring such as a torus.</p>
+						<p className="text-xs text-slate">Pick one link: a ring such as a torus, or anything else that is to be pinned end to end.</p>
 					) : (
 						<NumberField
 							label="Length"
@@ -71,19 +73,23 @@ export function ChainSection() {
 							onChange={(metres) => setWanted({ ...wanted, count: linksFor(metres, pitch) })}
 						/>
 					)}
-					<Segments
-						label="Holds by"
-						value={holds}
-						options={[
-							{ id: "pins", label: "Pins", help: "Each link is pinned to the next: holds at any load" },
-							{
-								id: "contacts",
-								label: "Contacts",
-								help: "Links hang in each other by touching alone: they rattle and turn freely, and bear ten times their own mass",
-							},
-						]}
-						onChange={(id) => setHolds(id as typeof holds)}
-					/>
+					{ring ? (
+						<Segments
+							label="Holds by"
+							value={holds}
+							options={[
+								{ id: "pins", label: "Pins", help: "Each link is pinned to the next: holds at any load" },
+								{
+									id: "contacts",
+									label: "Contacts",
+									help: "Links hang in each other by touching alone: they rattle and turn freely, and bear ten times their own mass",
+								},
+							]}
+							onChange={(id) => setHolds(id as typeof holds)}
+						/>
+					) : (
+						<p className="text-xs text-slate">It is no ring: each is pinned to the end of the one before.</p>
+					)}
 				</>
 			) : (
 				<>

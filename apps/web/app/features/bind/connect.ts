@@ -74,11 +74,18 @@ function hangAxis(link: Id): number {
 	return [1, 2, 0].reduce((best, axis) => (size[axis]! > size[best]! * 1.001 ? axis : best), 1);
 }
 
-/** From link to link of a taut chain: as far as the room inside it, less the wire of its neighbour. Metres. */
+/** Whether something goes through it, so that links of its shape can hang in each other. */
+export const isRing = (link: Id): boolean => (useWorkbench.getState().reports[link]?.genus ?? 0) > 0;
+
+/**
+ * From link to link of a taut chain: as far as the room inside a ring, less the wire of its neighbour; anything else from end to end.
+ * Metres.
+ */
 export function taut(link: Id): number {
 	const report = useWorkbench.getState().reports[link];
 	if (!report) return 0.1;
 	const long = report.size[hangAxis(link)]!;
+	if (!isRing(link)) return long;
 	// Of a bent wire of radius r, volume over surface is r / 2.
 	const wire = report.area > 0 ? (2 * Math.abs(report.volume)) / report.area : 0;
 	return Math.max(0.2 * long, long - 4 * wire);
@@ -164,7 +171,7 @@ export const SLACK = 0.9;
 const RING_HULLS = 32;
 
 /**
- * A chain of real links from one: copies in a line downwards, each turned by a quarter, each joined to the next; the first to
+ * A chain of real links from one: copies in a line downwards, rings each turned by a quarter, each joined to the next; the first to
  * what holds it, the last to what hangs. Links touch as they are seen, and the joints keep what the touching alone would not.
  */
 export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): void {
@@ -176,7 +183,7 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 	const pin = connectorById("pin")!;
 	const axis = hangAxis(link);
 	const step = [0, 1, 2].map((k) => (k === axis ? -pitch : 0));
-	const turn = [0, 1, 2].map((k) => (k === axis ? 90 : 0));
+	const turn = [0, 1, 2].map((k) => (k === axis && isRing(link) ? 90 : 0));
 	const own = [0, 1, 2].map((k) => (k === axis ? 1 : 0)) as unknown as Vec3;
 	const commands: Command[] = [
 		addArray({
