@@ -30,9 +30,9 @@ export function Checks() {
 						<span>
 							<button type="button" className="text-left hover:underline" onClick={() => select(finding.about.slice(0, 500))}>
 								{finding.message}
-							</button>
+							</button>{" "}
 							{finding.fixes.map((fix) => (
-								<span key={fix.label} className="ml-1.5 whitespace-nowrap">
+								<span key={fix.label} className="mr-1.5 whitespace-nowrap">
 									<button type="button" className="link-action" onClick={() => performEdit(fix.edit)}>
 										{fix.label}
 									</button>
