@@ -459,3 +459,31 @@ test("a connector is placed and turned by its handles in the view, and snaps to 
 	await until(page, (s: any) => s.tool === "turn");
 	expect(session.errors).toEqual([]);
 });
+
+test("a hinge shows its stops: an arc between them in the view, and the hand of what turns", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("4");
+	await press(page, "Add hinge");
+	await until(page, (s: any) => s.ties?.joints.length === 1);
+	const lines = () => state(page, (s: any) => s.ties.joints.map(({ held, moving }: any) => [held.length / 6, moving.length / 6])[0]);
+	const picture = () => page.screenshot({ encoding: "base64", clip: { x: 280, y: 100, width: 660, height: 500 } });
+	// Its axis alone.
+	expect(await lines()).toEqual([1, 0]);
+	const free = await picture();
+	await press(page, "Limited");
+	// From −45° to 45° in lines of 6°, two spokes, and the hand.
+	await until(page, (s: any) => s.ties?.joints[0].moving.length === 6);
+	expect(await lines()).toEqual([1 + 15 + 2, 1]);
+	await sleep(300);
+	const limited = await picture();
+	expect(limited).not.toBe(free);
+	await type(page, "To", "90");
+	await until(page, (s: any) => s.ties?.joints[0].held.length / 6 === 1 + 23 + 2);
+	await sleep(300);
+	expect(await picture()).not.toBe(limited);
+	expect(session.errors).toEqual([]);
+});

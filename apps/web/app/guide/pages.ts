@@ -178,7 +178,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Own weight takes", "The share of their strength that standing alone takes. At 100 % it falls before anything has happened."],
 				[
 					"Connectors",
-					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis; a pin can be kept within a cone about it. Limits and motors are told for the first thing, in degrees, metres and newtons; “At a load” lets go when it has to bear more. What a connector pulls at loads the bonds there: a rope from something that moves by keys breaks a column off at its foot.",
+					"Pick one thing to hold it to the world, or two (Ctrl) to join them: fixed, pin, hinge, slider, spring, rope. They turn about and slide along their x axis; a pin can be kept within a cone about it. The view shows axes and stops, with a hand that goes with the first thing. Limits and motors are told for the first thing, in degrees, metres and newtons; “At a load” lets go when it has to bear more. What a connector pulls at loads the bonds there: a rope from something that moves by keys breaks a column off at its foot.",
 				],
 				[
 					"Load",

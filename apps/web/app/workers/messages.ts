@@ -122,6 +122,9 @@ export interface Ties {
 		readonly to: Vec3;
 		readonly middleA: Vec3;
 		readonly middleB: Vec3 | null;
+		/** Lines of its axis and its stops, 6 numbers each, in the frame of its second body; and of its hand, in that of the first. */
+		readonly held: readonly number[];
+		readonly moving: readonly number[];
 	}[];
 }
 

@@ -1,5 +1,6 @@
 import type { Body, BuiltShot } from "@rubble/core/bodies";
-import { inverse, rotate, type Vec3, vec3 } from "@rubble/core/maths";
+import { type Joint, type JointMarks, jointMarks } from "@rubble/core/connectors";
+import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "@rubble/core/maths";
 import { restingUse, type SimScene } from "@rubble/core/simulation";
 import type { Ties } from "./messages";
 
@@ -11,18 +12,15 @@ export function tiesOf({ bodies }: BuiltShot, scene: SimScene): Ties {
 	const scale = scene.ids.map((id) => scaleOf.get(id)?.scale ?? 1);
 	const local = (i: number, place: Vec3): Vec3 => {
 		if (i < 0) return place;
-		const q = [0, 1, 2, 3].map((k) => scene.rotation[4 * i + k]!) as unknown as [number, number, number, number];
-		const p: Vec3 = [scene.position[3 * i]!, scene.position[3 * i + 1]!, scene.position[3 * i + 2]!];
-		return vec3.scale(rotate(inverse(q), vec3.subtract(place, p)), 1 / scale[i]!);
+		return vec3.scale(rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i))), 1 / scale[i]!);
 	};
-	const middle = (i: number): Vec3 => vec3.scale([scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!], 1 / scale[i]!);
+	const middle = (i: number): Vec3 => vec3.scale(tripleAt(scene.centre, i), 1 / scale[i]!);
 	const bondEnds = new Float32Array(6 * bonds.count);
 	const use = restingUse(scene);
 	for (let k = 0; k < bonds.count; k++) {
 		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
 		bondEnds.set(middle(a), 6 * k);
-		const face: Vec3 = [bonds.centre[3 * k]!, bonds.centre[3 * k + 1]!, bonds.centre[3 * k + 2]!];
-		bondEnds.set(scene.bonded[b] === 1 ? middle(b) : local(b, face), 6 * k + 3);
+		bondEnds.set(scene.bonded[b] === 1 ? middle(b) : local(b, tripleAt(bonds.centre, k)), 6 * k + 3);
 	}
 	return {
 		ids: scene.ids,
@@ -40,15 +38,31 @@ export function tiesOf({ bodies }: BuiltShot, scene: SimScene): Ties {
 			rooted: Uint8Array.from(bonds.b, (b) => (scene.bonded[b] === 1 ? 0 : 1)),
 		},
 		sets: bonds.sets.map(({ id }) => id),
-		joints: joints.map(({ connector, kind, a, b, from, to }) => ({
-			connector,
-			kind,
-			a: a < count ? a : -1,
-			b,
-			from: local(a, from),
-			to: local(b, to),
-			middleA: middle(a),
-			middleB: b < 0 ? null : middle(b),
-		})),
+		joints: joints.map((joint) => {
+			const { connector, kind, a, b, from, to } = joint;
+			const { held, moving } = marksOf(scene, joint);
+			const inFrame = (i: number, lines: JointMarks["held"]) => lines.flatMap(([one, other]) => [...local(i, one), ...local(i, other)]);
+			return {
+				connector,
+				kind,
+				a: a < count ? a : -1,
+				b,
+				from: local(a, from),
+				to: local(b, to),
+				middleA: middle(a),
+				middleB: b < 0 ? null : middle(b),
+				held: inFrame(b, held),
+				moving: inFrame(a, moving),
+			};
+		}),
 	};
+}
+
+/** How large the axis and the stops of a joint are drawn, as a share of the longest edge of what it holds. */
+const MARK_SIZE = 0.4;
+
+function marksOf({ position, rotation, centre, size }: SimScene, joint: Joint): JointMarks {
+	const i = joint.a;
+	const middle = vec3.add(tripleAt(position, i), rotate(quatAt(rotation, i), tripleAt(centre, i)));
+	return jointMarks(joint, middle, MARK_SIZE * size[i]!);
 }

@@ -1,4 +1,6 @@
 export * from "./guards";
 export * from "./kinds";
 export * from "./make";
+export * from "./marks";
+export * from "./marks";
 export * from "./types";

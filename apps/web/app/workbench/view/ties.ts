@@ -51,7 +51,7 @@ export function tieLines(state: Shown): TieLines | null {
 	const loads = tieColour === "load" && state.take ? loadShares(state.take.take, state.frames, state.frame) : undefined;
 	/** By connector: how many of its joints have been seen. */
 	const seen = new Map<string, number>();
-	for (const { connector, a, b, from, to, middleA, middleB } of ties.joints) {
+	for (const { connector, a, b, from, to, middleA, middleB, held, moving } of ties.joints) {
 		const k = seen.get(connector) ?? 0;
 		seen.set(connector, k + 1);
 		if (b >= 0 && broken.has(pairKey(ties.ids[a]!, ties.ids[b]!))) continue;
@@ -62,6 +62,8 @@ export function tieLines(state: Shown): TieLines | null {
 		if (middleB) add(to, middleB, b, b, tint);
 		// Its own line, for those that have a length.
 		add(from, to, a, b, tint);
+		for (let k = 0; k < held.length; k += 6) add(held.slice(k, k + 3), held.slice(k + 3, k + 6), b, b, tint);
+		for (let k = 0; k < moving.length; k += 6) add(moving.slice(k, k + 3), moving.slice(k + 3, k + 6), a, a, tint);
 		const size = Math.max(LEAST_MARK, MARK * Math.hypot(...from.map((x, k) => x - middleA[k]!)));
 		for (let axis = 0; axis < 3; axis++) {
 			const shift = (side: number) => from.map((x, k) => x + (k === axis ? side * size : 0));
