@@ -138,6 +138,61 @@ test("a bonded wall is hit and cracks along the weak line that was drawn on it; 
 	expect(session.errors).toEqual([]);
 });
 
+test("bonds are changed by a rule: those in a region are cut, and the others stay as they are", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Add region");
+	await type(page, "Position x", "0 1 0");
+	await press(page, "Box");
+	await type(page, "Position x", "0 0.5 0");
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.length > 100 && s.building === null);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("4");
+	await pressText(page, "Bond Box");
+	await until(page, (s: any) => s.ties?.bonds.tension.length > 100);
+	/** Bonds by the ids of their ends, and how strong they are, MPa. */
+	const bonds = () =>
+		state(page, (s: any) =>
+			[...s.ties.bonds.tension].map((tension: number, k: number) => {
+				const ends = [0, 1].map((side) => s.ties.ids[s.ties.bonds.bodies[2 * k + side]] as string);
+				return { key: ends.join("|"), ends, tension };
+			}),
+		);
+	const inside = new Set(
+		await state(page, (s: any) => {
+			const region = Object.values(s.shot.objects as Record<string, any>).find((item) => item.source.kind === "region");
+			const half = region.scale.map((size: number) => Math.abs(size) / 2);
+			return s.bodies
+				.filter((body: any) =>
+					body.offset.every(
+						(x: number, k: number) => Math.abs(s.shot.objects[body.object].translation[k] + x - region.translation[k]) <= half[k],
+					),
+				)
+				.map((body: any) => body.id as string);
+		}),
+	);
+	expect(inside.size).toBeGreaterThan(10);
+	const before = await bonds();
+	await press(page, "By a rule");
+	await type(page, "Between", "in Nowhere");
+	await page.waitForSelector("::-p-text(By a rule, 0 pieces)");
+	await type(page, "Between", "in Region");
+	await page.waitForFunction((count) => document.body.textContent?.includes(`By a rule, ${count} pieces`), {}, inside.size);
+	await type(page, "Strength", "0");
+	await page.waitForFunction((count) => (window as any).rubble.state().ties.bonds.tension.length < count, {}, before.length);
+	const left = before.filter(({ ends }) => !ends.every((id) => inside.has(id)));
+	expect(left.length).toBeLessThan(before.length - 10);
+	expect(await bonds()).toEqual(left);
+	// A rule that can't be read says what is wrong with it, and changes nothing.
+	await type(page, "Between", "height <");
+	await page.waitForSelector("::-p-text(a number is missing after the comparison)");
+	expect(await bonds()).toEqual(left);
+	expect(session.errors).toEqual([]);
+});
+
 test("a chain of real links is made from one, carries a buoy by a pick, and swings without slipping apart", async () => {
 	const { page } = session;
 	await newShot(page);

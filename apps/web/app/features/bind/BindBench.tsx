@@ -17,15 +17,33 @@ import {
 	setConnectorOption,
 } from "@rubble/core/shot";
 import { mostBorne } from "@rubble/core/takes";
-import { Anchor, Brush, Cable, Eye, EyeOff, Link2, Lock, MoveHorizontal, Pin, RotateCw, Spline, Trash2, Waypoints } from "lucide-react";
+import {
+	Anchor,
+	Brush,
+	Cable,
+	Eye,
+	EyeOff,
+	Filter,
+	Link2,
+	Lock,
+	MoveHorizontal,
+	Pin,
+	RotateCw,
+	Spline,
+	Trash2,
+	Waypoints,
+} from "lucide-react";
 import { useEffect, useMemo } from "react";
+import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
+import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
 import { TextField } from "~/controls/TextField";
 import { TileButton } from "~/controls/TileButton";
 import { VectorField } from "~/controls/VectorField";
 import { toEulerDegrees } from "~/features/shape/euler";
 import { newId } from "~/workbench/ids";
+import { filterBodies } from "~/workbench/ledger/rows";
 import { useWorkbench } from "~/workbench/store/store";
 import { BindOptions } from "./BindOptions";
 import { bondPicked, pickedObjects } from "./bonds";
@@ -227,11 +245,12 @@ function BondSetSection({ id }: { id: Id }) {
 
 /** Weak lines, and what is made weaker or stronger by a choice or a rule. */
 function ChangesSection({ id, changes }: { id: Id; changes: Shot["bondSets"][string]["changes"] }) {
-	const { perform, set, draw, selection } = useWorkbench();
+	const { shot, bodies, perform, set, draw, selection } = useWorkbench();
 	const drawing = draw?.what === "weak";
+	const active = bodies.filter(({ settings }) => settings.kind === "active");
 	return (
 		<Section title="Weaker, stronger" aside={changes.length > 0 ? changes.length : undefined}>
-			<div className="grid grid-cols-2 gap-1.5">
+			<div className="flex flex-wrap gap-1.5 *:flex-1">
 				<button
 					type="button"
 					className="button"
@@ -248,6 +267,13 @@ function ChangesSection({ id, changes }: { id: Id; changes: Shot["bondSets"][str
 				>
 					<Link2 size={14} /> What is picked
 				</button>
+				<button
+					type="button"
+					className="button"
+					onClick={() => perform(addBondChange(id, { id: newId(), bodies: [], rule: "", strokes: [], reach: 0, factor: 1 }))}
+				>
+					<Filter size={14} /> By a rule
+				</button>
 			</div>
 			{changes.map((change) => (
 				<fieldset key={change.id} className="flex flex-col gap-1.5 rounded-md border border-line p-2">
@@ -257,7 +283,7 @@ function ChangesSection({ id, changes }: { id: Id; changes: Shot["bondSets"][str
 								? "Along a line"
 								: change.bodies.length > 0
 									? `${change.bodies.length.toLocaleString("en")} pieces`
-									: change.rule || "Everything"}
+									: `By a rule, ${filterBodies(shot, active, change.rule).bodies.length.toLocaleString("en")} pieces`}
 						</span>
 						<button
 							type="button"
@@ -268,6 +294,16 @@ function ChangesSection({ id, changes }: { id: Id; changes: Shot["bondSets"][str
 							<Trash2 size={14} />
 						</button>
 					</div>
+					{change.strokes.length === 0 && change.bodies.length === 0 && (
+						<Labelled label="Between" help="Bonds whose two ends both fit: height < 0.4 m, volume < 2 dm³, in a region by its name" top>
+							<RuleField
+								label="Between"
+								rule={change.rule}
+								placeholder="everything"
+								onChange={(rule) => perform(editBondChange(id, change.id, { rule }))}
+							/>
+						</Labelled>
+					)}
 					<NumberField
 						label="Strength"
 						help="As a multiple of what it was; 0 cuts"
