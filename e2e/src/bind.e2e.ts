@@ -193,6 +193,51 @@ test("bonds are changed by a rule: those in a region are cut, and the others sta
 	expect(session.errors).toEqual([]);
 });
 
+test("slabs are seen by colour, grouped by noise, and made by hand of what is picked", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.length > 100 && s.building === null);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("4");
+	await pressText(page, "Bond Box");
+	await until(page, (s: any) => s.ties?.bonds.tension.length > 100);
+	const slabs = () => state(page, (s: any) => [...s.ties.slabs] as number[]);
+	const count = async () => new Set((await slabs()).filter((n) => n >= 0)).size;
+	expect(await count()).toBe(0);
+	await type(page, "Slabs", "6");
+	await until(page, (s: any) => new Set(s.ties.slabs).size === 6);
+	const even = await slabs();
+	await press(page, "By noise");
+	await page.waitForFunction((was) => [...(window as any).rubble.state().ties.slabs].join() !== was, {}, even.join());
+	const picture = () => page.screenshot({ encoding: "base64", clip: { x: 280, y: 100, width: 660, height: 500 } });
+	const grey = await picture();
+	await pressText(page, "Colour by slab");
+	await until(page, (s: any) => s.colourBy === "slab");
+	await sleep(500);
+	expect(await picture()).not.toBe(grey);
+	// Two pieces of two slabs become one of their own.
+	const noise = await slabs();
+	const other = noise.findIndex((n) => n !== noise[0]);
+	const ids = await state(page, (s: any) => s.ties.ids as string[]);
+	const paths = await state(page, (s: any) => Object.fromEntries(s.bodies.map((body: any) => [body.id, body.path])));
+	await page.locator("::-p-aria([name='Find, or filter by a rule'])").fill(`${paths[ids[0]!]} or ${paths[ids[other]!]}`);
+	await pressText(page, "Select them");
+	await until(page, (s) => s.selection.length === 2);
+	await pressText(page, "Make one of what is picked");
+	await until(page, (s: any) => s.ties.slabs[0] > 5);
+	const made = await slabs();
+	expect(made.filter((n) => n === made[0])).toHaveLength(2);
+	expect(made[other]).toBe(made[0]);
+	expect(await count()).toBe(7);
+	await press(page, "Take back slab 1");
+	await page.waitForFunction((was) => [...(window as any).rubble.state().ties.slabs].join() === was, {}, noise.join());
+	expect(session.errors).toEqual([]);
+});
+
 test("a chain of real links is made from one, carries a buoy by a pick, and swings without slipping apart", async () => {
 	const { page } = session;
 	await newShot(page);

@@ -131,6 +131,7 @@ const COLOURS: readonly { id: ColourBy; label: string }[] = [
 	{ id: "material", label: "material" },
 	{ id: "gradient", label: "gradient" },
 	{ id: "piece", label: "piece" },
+	{ id: "slab", label: "slab" },
 	{ id: "speed", label: "speed" },
 	{ id: "volume", label: "volume" },
 	{ id: "mass", label: "mass" },

@@ -241,7 +241,7 @@ export async function ties(shot: Shot): Promise<Ties> {
 		shot,
 		letMessagesIn(signalOf("build"), () => undefined),
 	);
-	return tiesOf(built, scene);
+	return tiesOf(shot, built, scene);
 }
 
 /** The faces that pieces of an object share. */

@@ -111,6 +111,9 @@ export interface Ties {
 		/** 1 = to something that holds still. */
 		readonly rooted: Uint8Array;
 	};
+	/** Per id: the slab that it belongs to, and the part of it; −1 for none. */
+	readonly slabs: Int32Array;
+	readonly chunks: Int32Array;
 	/** Ids of bond sets. */
 	readonly sets: readonly string[];
 	readonly joints: readonly {

@@ -1,11 +1,13 @@
 import type { Body, BuiltShot } from "@rubble/core/bodies";
+import { slabsOf } from "@rubble/core/bonds";
 import { type Joint, type JointMarks, jointMarks } from "@rubble/core/connectors";
 import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "@rubble/core/maths";
+import type { Shot } from "@rubble/core/shot";
 import { restingUse, type SimScene } from "@rubble/core/simulation";
 import type { Ties } from "./messages";
 
 /** Bonds and joints of a scene as lines between their bodies, with what they bear. */
-export function tiesOf({ bodies }: BuiltShot, scene: SimScene): Ties {
+export function tiesOf(shot: Shot, { bodies }: BuiltShot, scene: SimScene): Ties {
 	const { bonds, joints, count } = scene;
 	const scaleOf = new Map<string, Body>(bodies.map((body) => [body.id, body]));
 	// Drawn bodies have their size in their frames.
@@ -17,6 +19,8 @@ export function tiesOf({ bodies }: BuiltShot, scene: SimScene): Ties {
 	const middle = (i: number): Vec3 => vec3.scale(tripleAt(scene.centre, i), 1 / scale[i]!);
 	const bondEnds = new Float32Array(6 * bonds.count);
 	const use = restingUse(scene);
+	const groups = slabsOf(shot, bodies);
+	const numberOf = new Map(bodies.map(({ id }, i) => [id, i]));
 	for (let k = 0; k < bonds.count; k++) {
 		const [a, b] = [bonds.a[k]!, bonds.b[k]!];
 		bondEnds.set(middle(a), 6 * k);
@@ -37,6 +41,8 @@ export function tiesOf({ bodies }: BuiltShot, scene: SimScene): Ties {
 			set: Uint16Array.from(bonds.set),
 			rooted: Uint8Array.from(bonds.b, (b) => (scene.bonded[b] === 1 ? 0 : 1)),
 		},
+		slabs: Int32Array.from(scene.ids, (id) => groups.slab[numberOf.get(id) ?? -1] ?? -1),
+		chunks: Int32Array.from(scene.ids, (id) => groups.chunk[numberOf.get(id) ?? -1] ?? -1),
 		sets: bonds.sets.map(({ id }) => id),
 		joints: joints.map((joint) => {
 			const { connector, kind, a, b, from, to } = joint;

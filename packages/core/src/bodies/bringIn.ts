@@ -127,6 +127,7 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 						bodies: change.bodies.map(derived),
 						rule: change.rule && within(change.rule),
 					})),
+					...(set.slabs && { slabs: set.slabs.map((slab) => slab.map(derived)) }),
 				}) as never;
 			for (const link of Object.values(other.links))
 				shot.links[newId()] = plainCopy({ ...link, object: object(link.object), source: object(link.source) }) as never;

@@ -14,7 +14,7 @@ import { type Progress, report } from "../common";
 import { squaredToLine } from "../fracture";
 import { makeCurve, noise3, rotate, type Vec3, vec3 } from "../maths";
 import { makeMesh } from "../mesh";
-import type { BondChange, Id, Shot, Strength } from "../shot";
+import type { BondChange, BondSet, Id, Shot, Strength } from "../shot";
 import { type Facing, facing, near, type Placed, placeMesh, squareFace } from "./facing";
 import { groupPieces } from "./slabs";
 import { activeBondSets, type BondOptions } from "./specs";
@@ -34,7 +34,7 @@ export async function makeBonds(workshop: Workshop, shot: Shot, bodies: readonly
 	const active = activeBondSets(shot);
 	const placer = makePlacer(shot, bodies);
 	for (const [n, { id, options }] of active.entries()) {
-		const { name, changes } = shot.bondSets[id]!;
+		const { name, changes, slabs = [] } = shot.bondSets[id]!;
 		await report(progress, n / active.length, `Bonds of ${name}`);
 		const members = membersOf(shot, bodies, options.on ?? "");
 		const drafts = [
@@ -43,7 +43,7 @@ export async function makeBonds(workshop: Workshop, shot: Shot, bodies: readonly
 				: closeFaces(bodies, members, placer, options)),
 			...(options.foot === "touching" ? footFaces(bodies, members, placer, options.reach) : []),
 		];
-		const strengthOf = strengths(shot, bodies, members, options, changes);
+		const strengthOf = strengths(shot, bodies, members, options, changes, slabs);
 		const fade = makeCurve(options.fade);
 		sets.push({
 			id,
@@ -213,8 +213,9 @@ function strengths(
 	members: readonly number[],
 	options: BondOptions,
 	changes: readonly BondChange[],
+	made: NonNullable<BondSet["slabs"]>,
 ): (draft: Draft) => Strength | undefined {
-	const slabs = options.slabs > 0 ? groupPieces(shot, bodies, members, options) : undefined;
+	const slabs = options.slabs > 0 || made.length > 0 ? groupPieces(shot, bodies, members, { ...options, made }) : undefined;
 	const applied = changes.map((change) => changeFactor(shot, bodies, change));
 	return ({ a, b, centre }) => {
 		// The foot is as strong as what stands on it: the ground's own strength is not its bedding's.

@@ -19,6 +19,7 @@ export interface BondOptions {
 	readonly uneven: number;
 	readonly grain: number;
 	readonly slabs: number;
+	readonly grouped: "near" | "noise";
 	readonly within: number;
 	readonly chunks: number;
 	readonly chunkWithin: number;
@@ -34,6 +35,8 @@ export interface BondOptions {
 
 const given = ({ strength }: Readonly<Record<string, unknown>>) => strength === "given";
 const breaks = ({ strength }: Readonly<Record<string, unknown>>) => strength !== "endless";
+/** `byHand`: how many were made by hand; no option, but what forms show goes by it. */
+const hasSlabs = ({ slabs, byHand }: Readonly<Record<string, unknown>>) => Number(slabs) > 0 || Number(byHand) > 0;
 const crumbles = (options: Readonly<Record<string, unknown>>) => breaks(options) && Number(options.dust) > 0;
 const megapascal = (label: string, fallback: number, help: string): OptionSpec => ({
 	kind: "number",
@@ -182,6 +185,17 @@ export const BOND_SET: Described = {
 			help: "How many larger parts an object comes off in before they crumble; 0 for none",
 			when: breaks,
 		},
+		grouped: {
+			kind: "choice",
+			label: "Grouped",
+			default: "near",
+			choices: [
+				{ id: "near", label: "Evenly", help: "Round ones, about as large as each other" },
+				{ id: "noise", label: "By noise", help: "They wind, and are of many sizes" },
+			],
+			help: "What slabs and their parts look like",
+			when: ({ slabs, chunks }) => Number(slabs) > 0 || Number(chunks) > 0,
+		},
 		within: {
 			kind: "number",
 			label: "Inside slabs",
@@ -190,7 +204,7 @@ export const BOND_SET: Described = {
 			least: 1,
 			most: 1000,
 			help: "How much stronger bonds inside a slab are than those between",
-			when: ({ slabs }) => Number(slabs) > 0,
+			when: hasSlabs,
 		},
 		chunks: {
 			kind: "number",
@@ -201,7 +215,7 @@ export const BOND_SET: Described = {
 			most: 1000,
 			whole: true,
 			help: "A second level: each slab holds so many parts; 0 for none",
-			when: ({ slabs }) => Number(slabs) > 0,
+			when: hasSlabs,
 		},
 		chunkWithin: {
 			kind: "number",
@@ -211,7 +225,7 @@ export const BOND_SET: Described = {
 			least: 1,
 			most: 1000,
 			help: "How much stronger again bonds inside a part are",
-			when: ({ slabs, chunks }) => Number(slabs) > 0 && Number(chunks) > 0,
+			when: (options) => hasSlabs(options) && Number(options.chunks) > 0,
 		},
 		yields: {
 			kind: "number",

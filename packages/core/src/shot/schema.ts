@@ -341,7 +341,15 @@ const bondChange = object({
 	.noUnknown()
 	.strict();
 
-const bondSet = object({ name: name(), options, changes: array(bondChange).strict().required(), hidden: boolean().strict().required() })
+const handMade = array(array(text().required()).strict().required()).strict();
+
+const bondSet = object({
+	name: name(),
+	options,
+	changes: array(bondChange).strict().required(),
+	slabs: lazy((value: unknown) => (value === undefined ? mixed().optional() : handMade.required())),
+	hidden: boolean().strict().required(),
+})
 	.noUnknown()
 	.strict();
 

@@ -350,6 +350,8 @@ export interface BondSet {
 	readonly options: Readonly<Record<string, OptionValue>>;
 	/** Applied in order to the bonds' strength. */
 	readonly changes: readonly BondChange[];
+	/** Slabs that were made by hand: bodies (ids) each, beside those that the options make. */
+	readonly slabs?: readonly (readonly string[])[] | undefined;
 	readonly hidden: boolean;
 }
 

@@ -74,7 +74,7 @@ export function startHash(shot: Shot): Hash {
 		...(hasBonds && {
 			bonds: Object.keys(shot.bondSets)
 				.sort()
-				.map((id) => [id, shot.bondSets[id]!.options, shot.bondSets[id]!.changes, shot.bondSets[id]!.hidden]),
+				.map((id) => ({ ...shot.bondSets[id]!, id, name: "" })),
 			strengths: Object.keys(shot.materials)
 				.sort()
 				.map((id) => [id, shot.materials[id]!.strength]),

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { buildBodies, makeWorkshop, type Workshop } from "../bodies";
-import { addChunk, type Chunk, type FrameStore, POSE_STRIDE, posesAt } from "../cache";
+import { addChunk, type Chunk, type FrameStore, isBreak, POSE_STRIDE, posesAt } from "../cache";
 import { readPicture } from "../formats";
 import type { Picture } from "../fracture";
 import { fromTo, type Vec3, vec3 } from "../maths";
@@ -146,3 +146,11 @@ export function ropeOf(count: number, from: Vec3, to: Vec3, a: Id, b: Id): Comma
 /** m/s of what is fastest between a frame and the one before. */
 export const fastest = ({ scene, speed }: TestRun, frame: number): number =>
 	scene.ids.reduce((most, id) => Math.max(most, vec3.length(speed(id, frame))), 0);
+
+/** Bonds that broke: when, by what (`EventKind`), and what they tied. */
+export const breaksOf = ({ scene, chunks }: TestRun): { frame: number; kind: number; a: string; b: string }[] =>
+	chunks.flatMap(({ events }) =>
+		[...events.kind].flatMap((kind, k) =>
+			isBreak(kind) ? [{ frame: events.frame[k]!, kind, a: scene.paths[events.a[k]!]!, b: scene.paths[events.b[k]!]! }] : [],
+		),
+	);

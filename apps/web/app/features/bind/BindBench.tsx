@@ -52,6 +52,8 @@ import { connectPicked } from "./connect";
 import { LinksSection } from "./LinksSection";
 import { LoadSection } from "./LoadSection";
 import { PartnerField } from "./PartnerField";
+import { bodiesPicked } from "./picked";
+import { SlabsSection } from "./SlabsSection";
 
 const ICONS: Readonly<Record<string, React.ReactNode>> = {
 	fixed: <Lock size={18} />,
@@ -208,7 +210,7 @@ const RARE_BOND = ["by", "reach", "most", "among", "uneven", "grain", "yields", 
 function BondSetSection({ id }: { id: Id }) {
 	const { shot, bodies, crumbs, perform } = useWorkbench();
 	const counts = useCounts().get(id);
-	const { name, options, changes } = shot.bondSets[id]!;
+	const { name, options, changes, slabs = [] } = shot.bondSets[id]!;
 	const stones = crumbs.filter(({ crumbSet }) => crumbSet === id).length;
 	const small = bodies.filter((body) => counts?.bodies.has(body.id) && body.size <= Number(options.dust ?? 0)).length;
 	return (
@@ -229,7 +231,7 @@ function BondSetSection({ id }: { id: Id }) {
 				)}
 				<BindOptions
 					described={BOND_SET}
-					values={options}
+					values={{ ...options, byHand: slabs.length }}
 					rare={RARE_BOND}
 					onChange={(option, value) => perform(setBondOption(id, option, value))}
 				/>
@@ -238,6 +240,7 @@ function BondSetSection({ id }: { id: Id }) {
 				)}
 				{stones > 0 && <Fact label="Stones of them" value={stones.toLocaleString("en")} />}
 			</Section>
+			{options.strength !== "endless" && <SlabsSection id={id} />}
 			<ChangesSection id={id} changes={changes} />
 		</>
 	);
@@ -330,13 +333,6 @@ function ChangesSection({ id, changes }: { id: Id; changes: Shot["bondSets"][str
 			))}
 		</Section>
 	);
-}
-
-/** Bodies that the selection stands for, as ids of bodies. */
-function bodiesPicked(): string[] {
-	const { bodies, selection } = useWorkbench.getState();
-	const ids = new Set(selection);
-	return bodies.filter((body) => ids.has(body.id) || ids.has(body.object)).map((body) => body.id);
 }
 
 function ConnectorList() {

@@ -23,7 +23,7 @@ import type { ColliderLines, Drawing, FindingRow, InspectResult, Ties } from "~/
 import type { LiveCost } from "~/workers/watchedEngine";
 import type { Autosave, SaveState } from "./autosave";
 
-export type ColourBy = "material" | "gradient" | "piece" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
+export type ColourBy = "material" | "gradient" | "piece" | "slab" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 /** What the lines of bonds are coloured by. */
 export type TieColour = "strength" | "load" | "state";
 export type GizmoTool = "pick" | "move" | "turn" | "size";

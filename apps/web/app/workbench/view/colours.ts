@@ -23,6 +23,23 @@ export function pieceColour(index: number, into: Color): Color {
 	return into.setHSL((index * 0.381966) % 1, 0.32, 0.66 + 0.12 * (((index * 7) % 5) / 4 - 0.5));
 }
 
+/** By how much parts of a slab differ from it in lightness. */
+const PART_LIGHTER = 0.14;
+
+/** A colour of its own for each slab of bonded pieces, lighter and darker for its parts; what is in none is grey. */
+export function slabColours({ ties }: Pick<WorkbenchState, "ties">): (body: string, into: Color) => Color {
+	const numbers = new Map(ties?.ids.map((id, i) => [id, i]));
+	return (body, into) => {
+		const i = numbers.get(body) ?? -1;
+		const [slab, chunk] = [ties?.slabs[i] ?? -1, ties?.chunks[i] ?? -1];
+		if (slab < 0) return into.set(NO_SLAB);
+		const part = chunk < 0 ? 0 : (((chunk * 0.618034) % 1) - 0.5) * 2 * PART_LIGHTER;
+		return into.setHSL((0.08 + slab * 0.381966) % 1, 0.45, 0.58 + part);
+	};
+}
+
+const NO_SLAB = "#c9c6bd";
+
 /** Columns of the tables that bodies can be coloured by. */
 const COLUMNS: Partial<Record<WorkbenchState["colourBy"], (body: BodyRow, state: WorkbenchState) => number>> = {
 	volume: (body) => body.volume,

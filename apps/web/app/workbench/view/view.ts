@@ -7,7 +7,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { currentKeyed, currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
-import { columnColours, gradientColours, pieceColour, rampColour } from "./colours";
+import { columnColours, gradientColours, pieceColour, rampColour, slabColours } from "./colours";
 import { dress } from "./dress";
 import { offerEye } from "./eye";
 import { fieldArrows } from "./fields";
@@ -104,11 +104,13 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		const known = speeds && new Map(state.take?.take.bodies.map(({ id }, i) => [id, i]));
 		const gradient = state.colourBy === "gradient" ? gradientColours(state, bodies) : undefined;
 		const columns = columnColours(state);
+		const slabs = state.colourBy === "slab" ? slabColours(state) : undefined;
 		const top = speeds ? speeds.reduce((most, speed) => Math.max(most, speed), 0.5) : 1;
 		const tinted = new Set(selectedBodies(state).map((body) => body.id));
 		for (const body of [...state.bodies, ...state.crumbs]) {
 			let tint: Color | undefined;
 			if (state.colourBy === "piece" && body.piece >= 0) tint = pieceColour(body.piece, colour);
+			else if (slabs) tint = slabs(pieceOfCrumb(body.id), colour);
 			else if (gradient) tint = gradient(body, colour);
 			else if (columns) tint = rampColour(columns(body), colour);
 			else if (speeds) tint = rampColour(Math.sqrt((speeds[known!.get(body.id) ?? -1] ?? 0) / top), colour);
@@ -252,6 +254,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		}
 		if (
 			changed("drawings", "bodies", "colourBy", "selection") ||
+			(state.colourBy === "slab" && changed("ties")) ||
 			(state.colourBy === "speed" && changed("frame", "frames")) ||
 			(state.colourBy === "gradient" && changed("frame", "frames", "shot", "take", "pixels"))
 		)

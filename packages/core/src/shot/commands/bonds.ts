@@ -57,3 +57,26 @@ export const removeBondChange = (set: Id, change: Id): Command => ({
 		if (found) found.changes = found.changes.filter(({ id }) => id !== change);
 	},
 });
+
+/** Has these bodies (ids) come off as one slab; they leave others that were made by hand. */
+export const addSlab = (id: Id, bodies: readonly string[]): Command => ({
+	name: "Make a slab",
+	apply: (shot) => {
+		const set = shot.bondSets[id];
+		if (!set || bodies.length === 0) return;
+		const own = new Set(bodies);
+		const others = (set.slabs ?? []).map((slab) => slab.filter((body) => !own.has(body))).filter((slab) => slab.length > 0);
+		set.slabs = [...others, [...bodies]];
+	},
+});
+
+export const removeSlab = (id: Id, index: number): Command => ({
+	name: "Take back a slab",
+	apply: (shot) => {
+		const set = shot.bondSets[id];
+		const left = set?.slabs?.filter((_, n) => n !== index) ?? [];
+		if (!set) return;
+		if (left.length > 0) set.slabs = left;
+		else delete set.slabs;
+	},
+});

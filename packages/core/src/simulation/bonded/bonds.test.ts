@@ -1,5 +1,5 @@
 import { buildBodies } from "../../bodies";
-import { type Chunk, EventKind, encodeChunk, isBreak } from "../../cache";
+import { type Chunk, EventKind, encodeChunk } from "../../cache";
 import { hashBytes } from "../../common";
 import {
 	addBondSet,
@@ -12,21 +12,13 @@ import {
 	setFracture,
 	setSettings,
 } from "../../shot";
-import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { breaksOf, makeTestWorkshop, runShot, shape, shotOf } from "../../testing";
 import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, overlapsAt, rapierEngine, simulate } from "..";
 
 const bonds = (options: Record<string, OptionValue>): Command =>
 	addBondSet("bonds", { name: "Bonds", options, changes: [], hidden: false } satisfies BondSet);
 const given = (tension: number, shear: number, compression = 1000) => ({ strength: "given", tension, shear, compression, energy: 20 });
 const ground = [shape("ground", "ground", {}), setBody(["ground"], { kind: "passive" })];
-
-/** Bonds that broke, in order. */
-const breaksOf = (run: TestRun) =>
-	run.chunks.flatMap(({ events }) =>
-		[...events.kind].flatMap((kind, k) =>
-			isBreak(kind) ? [{ frame: events.frame[k]!, kind, a: run.scene.paths[events.a[k]!]!, b: run.scene.paths[events.b[k]!]! }] : [],
-		),
-	);
 
 /** A block sawn across its length into slices, held at one end by another block. */
 const sawn = (size: { width: number; height: number; depth: number }, at: [number, number, number], along: number[], count: number) => [

@@ -1,4 +1,4 @@
-import { EventKind, isBreak } from "../../cache";
+import { EventKind } from "../../cache";
 import { hashBytes } from "../../common";
 import { type Vec3, vec3 } from "../../maths";
 import {
@@ -13,7 +13,7 @@ import {
 	setSettings,
 	tickOfFrame,
 } from "../../shot";
-import { fastest, ropeOf, runInTwo, runShot, shape, shotOf, type TestRun } from "../../testing";
+import { breaksOf, fastest, ropeOf, runInTwo, runShot, shape, shotOf } from "../../testing";
 import { encodeCheckpoint } from "..";
 
 const tick = (frame: number) => tickOfFrame({ fps: 24, firstFrame: 1 }, frame);
@@ -49,10 +49,6 @@ const weight = (mass: number, at: [number, number, number]): Command[] => [
 	shape("weight", "box", { width: 0.1, height: 0.1, depth: 0.1 }, at),
 	setBody(["weight"], { kind: "active", mass }),
 ];
-const breaksOf = (run: TestRun) =>
-	run.chunks.flatMap(({ events }) =>
-		[...events.kind].flatMap((kind, k) => (isBreak(kind) ? [{ frame: events.frame[k]!, b: run.scene.paths[events.b[k]!]! }] : [])),
-	);
 
 describe.each([
 	{
