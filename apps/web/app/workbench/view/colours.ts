@@ -26,19 +26,17 @@ export function pieceColour(index: number, into: Color): Color {
 /** By how much parts of a slab differ from it in lightness. */
 const PART_LIGHTER = 0.14;
 
-/** A colour of its own for each slab of bonded pieces, lighter and darker for its parts; what is in none is grey. */
-export function slabColours({ ties }: Pick<WorkbenchState, "ties">): (body: string, into: Color) => Color {
+/** A colour of its own for each slab of bonded pieces, lighter and darker for its parts; undefined for what is in none. */
+export function slabColours({ ties }: Pick<WorkbenchState, "ties">): (body: string, into: Color) => Color | undefined {
 	const numbers = new Map(ties?.ids.map((id, i) => [id, i]));
 	return (body, into) => {
 		const i = numbers.get(body) ?? -1;
 		const [slab, chunk] = [ties?.slabs[i] ?? -1, ties?.chunks[i] ?? -1];
-		if (slab < 0) return into.set(NO_SLAB);
+		if (slab < 0) return undefined;
 		const part = chunk < 0 ? 0 : (((chunk * 0.618034) % 1) - 0.5) * 2 * PART_LIGHTER;
 		return into.setHSL((0.08 + slab * 0.381966) % 1, 0.45, 0.58 + part);
 	};
 }
-
-const NO_SLAB = "#c9c6bd";
 
 /** Columns of the tables that bodies can be coloured by. */
 const COLUMNS: Partial<Record<WorkbenchState["colourBy"], (body: BodyRow, state: WorkbenchState) => number>> = {
