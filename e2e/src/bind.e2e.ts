@@ -555,6 +555,12 @@ test("a connector is placed and turned by its handles in the view, and snaps to 
 	await page.keyboard.up("Control");
 	const snapped = await read();
 	expect([snapped[0], snapped[1]].map((v) => Number(v!.toFixed(4)))).toEqual([0.5, 1]);
+	// And the middle of its upper face.
+	const upper = await on([0, 1, 0]);
+	await page.keyboard.down("Control");
+	await drag([upper[0] + 5, upper[1] - 4]);
+	await page.keyboard.up("Control");
+	expect((await read()).map((v) => Number(v.toFixed(4)) + 0)).toEqual([0, 1, 0]);
 	await page.keyboard.press("t");
 	await until(page, (s: any) => s.tool === "turn");
 	expect(session.errors).toEqual([]);

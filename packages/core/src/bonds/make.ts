@@ -164,7 +164,12 @@ const APART = 0.001;
 const FLAT = 0.02;
 
 /** What faces each other within the set's reach. */
-function closeFaces(bodies: readonly Body[], members: readonly number[], placer: Placer, { reach, most, among }: BondOptions): Draft[] {
+function closeFaces(
+	bodies: readonly Body[],
+	members: readonly number[],
+	placer: Placer,
+	{ reach, radius, most, among }: BondOptions,
+): Draft[] {
 	const drafts: Draft[] = [];
 	const sorted = [...members].sort((i, j) => placer(i).least[0] - placer(j).least[0] || i - j);
 	let open: number[] = [];
@@ -173,6 +178,7 @@ function closeFaces(bodies: readonly Body[], members: readonly number[], placer:
 		open = open.filter((j) => placer(j).most[0] + reach >= mine.least[0]);
 		for (const j of open) {
 			if (among === "own" && bodies[i]!.object !== bodies[j]!.object) continue;
+			if (radius > 0 && vec3.length(vec3.subtract(middleOf(mine), middleOf(placer(j)))) > radius) continue;
 			const [a, b] = i < j ? [i, j] : [j, i];
 			const face = facing(placer(a), placer(b), Math.max(reach, LEAST_REACH));
 			if (face) drafts.push({ a, b, ...face });
@@ -190,6 +196,8 @@ function closeFaces(bodies: readonly Body[], members: readonly number[], placer:
 		})
 		.sort((x, y) => x.a - y.a || x.b - y.b);
 }
+/** Of the box around a body. */
+const middleOf = ({ least, most }: Placed): Vec3 => vec3.mix(least, most, 0.5);
 /** Faces that touch are this far apart at most, by rounding. m */
 const LEAST_REACH = 1e-5;
 

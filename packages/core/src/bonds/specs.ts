@@ -6,6 +6,7 @@ export interface BondOptions {
 	readonly on?: string;
 	readonly by: "faces" | "near";
 	readonly reach: number;
+	readonly radius: number;
 	readonly most: number;
 	readonly among: "own" | "all";
 	readonly foot: "none" | "touching";
@@ -120,6 +121,16 @@ export const BOND_SET: Described = {
 			least: 0,
 			most: 10,
 			help: "Largest gap that a bond bridges",
+		},
+		radius: {
+			kind: "number",
+			label: "Search radius",
+			unit: "m",
+			default: 0,
+			least: 0,
+			most: 1000,
+			help: "What is farther from middle to middle is not bonded; 0 for any distance",
+			when: ({ by }) => by === "near",
 		},
 		most: {
 			kind: "number",

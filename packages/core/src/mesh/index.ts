@@ -2,6 +2,7 @@ export * from "./bend";
 export * from "./contains";
 export * from "./convex";
 export * from "./fill";
+export * from "./flatFaces";
 export * from "./hollow";
 export * from "./join";
 export * from "./measure";

@@ -25,7 +25,7 @@ export interface EdgeTable {
 	readonly groups: Uint32Array;
 }
 
-export function edgeTable(mesh: Mesh): EdgeTable {
+export function edgeTable(mesh: Pick<Mesh, "triangles">): EdgeTable {
 	const t = mesh.triangles;
 	const count = t.length;
 	const keys = new Float64Array(count);

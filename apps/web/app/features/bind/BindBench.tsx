@@ -205,7 +205,7 @@ function Row({
 	);
 }
 
-const RARE_BOND = ["by", "reach", "most", "among", "uneven", "grain", "yields", "fades", "fade", "seed", "toughness"];
+const RARE_BOND = ["by", "reach", "radius", "most", "among", "uneven", "grain", "yields", "fades", "fade", "seed", "toughness"];
 
 function BondSetSection({ id }: { id: Id }) {
 	const { shot, bodies, crumbs, perform } = useWorkbench();
@@ -473,7 +473,7 @@ function SnapButtons({ id }: { id: Id }) {
 	return (
 		<>
 			<p className="text-xs text-slate">
-				Or drag it in the view: T goes from moving to turning, Ctrl snaps to corners and middles of what it holds.
+				Or drag it in the view: T goes from moving to turning, Ctrl snaps to corners, middles and faces of what it holds.
 			</p>
 			{kind.hasLength && (
 				<div className="mb-1.5 flex gap-1.5">

@@ -1,6 +1,7 @@
 import { cameraPose, worldPose } from "@rubble/core/animation";
 import { pieceOfCrumb } from "@rubble/core/bonds";
 import { type Vec3, vec3 } from "@rubble/core/maths";
+import { flatFaces } from "@rubble/core/mesh";
 import { type Id, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, Matrix4, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
@@ -72,7 +73,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		if (useWorkbench.getState().camera !== "free") useWorkbench.setState({ camera: "free" });
 		stage.draw();
 	});
-	/** Middles and corners of bodies, for connectors to snap to. */
+	/** Middles of bodies and of their faces, and their corners, for connectors to snap to. */
 	const snapPlaces = (ids: readonly string[]): Vec3[] => {
 		const { bodies: rows, drawings } = useWorkbench.getState();
 		const places: Vec3[] = [];
@@ -84,6 +85,10 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			const drawing = drawings[row.object];
 			const mesh = drawing?.mesh[drawing.ids.indexOf(row.id)];
 			if (!drawing || mesh === undefined) continue;
+			const positions = drawing.positions.subarray(3 * drawing.vertexStart[mesh]!, 3 * drawing.vertexStart[mesh + 1]!);
+			const triangles = drawing.indices.subarray(drawing.indexStart[mesh]!, drawing.indexStart[mesh + 1]!);
+			if (triangles.length <= MOST_SNAPS)
+				for (const { middle } of flatFaces({ positions, triangles })) places.push(triple(point.set(...middle).applyMatrix4(matrix)));
 			for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]! && places.length < MOST_SNAPS; v++)
 				places.push(triple(point.fromArray(drawing.positions, 3 * v).applyMatrix4(matrix)));
 		}
