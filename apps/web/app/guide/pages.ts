@@ -184,7 +184,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Load",
 					"What a connector bore in the take: now, at most, where, and over the frames. Ties by load show it in the view. Choose a break load by it.",
 				],
-				["Joins", "Two; a chain through bodies in their order; each to its nearest; each to the world. Which ones, a rule says."],
+				[
+					"Joins",
+					"Two; a chain through bodies in their order; each to its nearest, or to all that lie beside it; each to the world. Which ones, a rule says.",
+				],
 				[
 					"Chains and ropes",
 					"A chain is made from one picked link, by count or length, hangs from what you choose and carries what you pick. Held by pins, links that follow each other do not push each other and bear any load; held by contacts alone they rattle freely and bear ten times their own mass, and a check tells the substeps that more takes. A rope is short capsules, stiff against bending where wanted.",

@@ -2,6 +2,7 @@ import { type Body, bodyPose, centreOf, membersOf } from "../bodies";
 import { rotate, type Vec3, vec3 } from "../maths";
 import { type Connector, optionDefaults, type Shot } from "../shot";
 import { connectorById } from "./kinds";
+import { nearestPairs, neighbourPairs } from "./neighbours";
 import type { Joint, JointOptions } from "./types";
 
 /** Every joint of the shot, numbered by `bodies` as `buildBodies` gave them. Bodies that are not there make none. */
@@ -35,8 +36,10 @@ function jointsOf(shot: Shot, bodies: readonly Body[], id: string): Joint[] {
 	const list = (options.on ?? "").trim() === "" ? [] : membersOf(shot, bodies, options.on!);
 	const places = list.map((i) => middleOf(shot, bodies[i]!));
 	if (options.between === "world") return list.map((i, n) => joint(i, -1, places[n]!, places[n]!));
-	if (options.between === "nearest")
-		return nearestPairs(places).map(([m, n]) => joint(list[m]!, list[n]!, ...between(kind.hasLength, places[m]!, places[n]!)));
+	if (options.between === "nearest" || options.between === "neighbours") {
+		const pairs = options.between === "nearest" ? nearestPairs(places) : neighbourPairs(places);
+		return pairs.map(([m, n]) => joint(list[m]!, list[n]!, ...between(kind.hasLength, places[m]!, places[n]!)));
+	}
 	return chain(shot, bodies, connector, list, places).map(([a, b, from, to]) => joint(a, b, ...between(kind.hasLength, from, to)));
 }
 
@@ -73,23 +76,6 @@ function chain(
 
 /** Names the world as an end of a chain. */
 export const WORLD = "world";
-
-/** Pairs in which at least one is the nearest to the other, each once. */
-function nearestPairs(places: readonly Vec3[]): [number, number][] {
-	const pairs = new Map<string, [number, number]>();
-	for (const [m, from] of places.entries()) {
-		let best = -1;
-		let least = Number.POSITIVE_INFINITY;
-		for (const [n, to] of places.entries()) {
-			const distance = vec3.length(vec3.subtract(to, from));
-			if (n === m || distance >= least) continue;
-			best = n;
-			least = distance;
-		}
-		if (best >= 0) pairs.set(`${Math.min(m, best)} ${Math.max(m, best)}`, [Math.min(m, best), Math.max(m, best)]);
-	}
-	return [...pairs.values()];
-}
 
 /** The body of this id; of an object that is broken or copied, the one whose middle is nearest to the place. */
 function bodyAt(shot: Shot, bodies: readonly Body[], id: string, place: Vec3): number | undefined {

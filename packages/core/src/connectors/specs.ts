@@ -26,6 +26,7 @@ export const BETWEEN: Readonly<Record<string, OptionSpec>> = {
 			{ id: "two", label: "Two", help: "One body to another, or to the world" },
 			{ id: "chain", label: "Chain", help: "Each body to the next, in their order; ends to the two named ones" },
 			{ id: "nearest", label: "Nearest", help: "Each body to the one nearest to it" },
+			{ id: "neighbours", label: "Neighbours", help: "Each body to all that lie beside it" },
 			{ id: "world", label: "World", help: "Each body to where it stands" },
 		],
 		help: "Which bodies it joins",

@@ -27,7 +27,7 @@ export interface Joint {
 
 /** What the options of connectors say; what a kind does not have is absent. */
 export interface JointOptions {
-	readonly between: "two" | "chain" | "nearest" | "world";
+	readonly between: "two" | "chain" | "nearest" | "neighbours" | "world";
 	readonly on?: string;
 	readonly collide: "no" | "yes";
 	readonly breaks: "never" | "load";
