@@ -161,7 +161,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Foot", "Held: bonded to the passive things that it stands on or touches, with the strength of its own material."],
 				[
 					"Slabs",
-					"Larger parts that come off first and crumble later: bonds inside a slab are stronger than those between. Parts per slab are a second level.",
+					"Larger parts that come off first and crumble later: bonds inside a slab are stronger than those between. Parts per slab are a second level. They are grouped evenly or by noise, seen by colour, and made by hand of what is picked.",
 				],
 				[
 					"Uneven, yields, over frames",
@@ -173,7 +173,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Weak line",
-					"Draw it on the object, or weaken what is picked or what a rule means (“height < 0.4 m”). Each change has its strength, and can be taken back.",
+					"Draw it on the object, or weaken what is picked, or what a rule means (“height < 0.4 m”, “in Region”). Each change has its strength, and can be taken back.",
 				],
 				["Own weight takes", "The share of their strength that standing alone takes. At 100 % it falls before anything has happened."],
 				[
