@@ -54,6 +54,19 @@ const section = (title: string): Promise<string | undefined> =>
 		title,
 	);
 
+/** Breaks the picked box, and bonds its pieces. */
+async function breakAndBond(): Promise<void> {
+	const { page } = session;
+	await page.keyboard.press("2");
+	await pressText(page, "Rubble");
+	await until(page, (s) => s.bodies.length > 100 && s.building === null);
+	await page.keyboard.press("3");
+	await kind("Active");
+	await page.keyboard.press("4");
+	await pressText(page, "Bond Box");
+	await until(page, (s: any) => s.ties?.bonds.tension.length > 100);
+}
+
 /** Where a body stands at a stored frame. */
 const at = async (path: string, frame: number): Promise<number[]> => (await posesAt(session.page, path, frame))[0]!.slice(0, 3);
 
@@ -145,14 +158,7 @@ test("bonds are changed by a rule: those in a region are cut, and the others sta
 	await type(page, "Position x", "0 1 0");
 	await press(page, "Box");
 	await type(page, "Position x", "0 0.5 0");
-	await page.keyboard.press("2");
-	await pressText(page, "Rubble");
-	await until(page, (s) => s.bodies.length > 100 && s.building === null);
-	await page.keyboard.press("3");
-	await kind("Active");
-	await page.keyboard.press("4");
-	await pressText(page, "Bond Box");
-	await until(page, (s: any) => s.ties?.bonds.tension.length > 100);
+	await breakAndBond();
 	/** Bonds by the ids of their ends, and how strong they are, MPa. */
 	const bonds = () =>
 		state(page, (s: any) =>
@@ -197,14 +203,7 @@ test("slabs are seen by colour, grouped by noise, and made by hand of what is pi
 	const { page } = session;
 	await newShot(page);
 	await press(page, "Box");
-	await page.keyboard.press("2");
-	await pressText(page, "Rubble");
-	await until(page, (s) => s.bodies.length > 100 && s.building === null);
-	await page.keyboard.press("3");
-	await kind("Active");
-	await page.keyboard.press("4");
-	await pressText(page, "Bond Box");
-	await until(page, (s: any) => s.ties?.bonds.tension.length > 100);
+	await breakAndBond();
 	const slabs = () => state(page, (s: any) => [...s.ties.slabs] as number[]);
 	const count = async () => new Set((await slabs()).filter((n) => n >= 0)).size;
 	expect(await count()).toBe(0);
