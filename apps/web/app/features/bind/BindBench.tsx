@@ -182,12 +182,14 @@ function BondList() {
 function Row({
 	name,
 	note,
+	about,
 	hidden,
 	onPick,
 	onHide,
 }: {
 	name: string;
 	note: string;
+	about?: string | undefined;
 	hidden: boolean;
 	onPick: () => void;
 	onHide: () => void;
@@ -197,7 +199,9 @@ function Row({
 			<button type="button" className="link-action min-w-0 flex-1 truncate text-left" onClick={onPick}>
 				{name}
 			</button>
-			<span className="number text-xs text-slate">{note}</span>
+			<span className="number text-xs text-slate" title={about}>
+				{note}
+			</span>
 			<button type="button" className="button px-2!" aria-label={hidden ? `Turn ${name} on` : `Turn ${name} off`} onClick={onHide}>
 				{hidden ? <EyeOff size={14} /> : <Eye size={14} />}
 			</button>
@@ -342,7 +346,7 @@ function ConnectorList() {
 	const made = (id: Id, kind: string): string => `${joints(id) === 1 ? "" : `${joints(id)} × `}${connectorById(kind)?.label ?? ""}`;
 	/** What each bore at most in the take on show. */
 	const most = useMemo(() => mostBorne(take?.take, frames), [take, frames]);
-	const bore = (id: Id): string => (most.has(id) ? ` · bore ${formatQuantity(most.get(id)!, "force")}` : "");
+	const bore = (id: Id): string => (most.has(id) ? ` · ${formatQuantity(most.get(id)!, "force")}` : "");
 	const hint =
 		selection.length === 0
 			? "Pick one thing to hold it where it is, or two (Ctrl) to join them."
@@ -369,6 +373,7 @@ function ConnectorList() {
 					key={id}
 					name={name}
 					note={hidden ? "off" : `${made(id, connector)}${bore(id)}`}
+					about={most.has(id) ? "The most that it bore in the take" : undefined}
 					hidden={hidden}
 					onPick={() => set({ bound: { kind: "connector", id }, selection: [], tool: "move" })}
 					onHide={() => perform(changeConnector(id, { hidden: !hidden }))}
