@@ -382,6 +382,51 @@ test("a chain of what is no ring is pinned end to end, and hangs as long as it w
 	expect(session.errors).toEqual([]);
 });
 
+test("a chain and a rope are hung between two posts: they sag as they hang, and stay there", async () => {
+	const { page } = session;
+	await newShot(page);
+	for (const x of [-1.2, 1.2]) {
+		await press(page, "Box");
+		await type(page, "Width", "0.2 3 0.2");
+		await type(page, "Position x", `${x} 1.5`);
+		await page.keyboard.press("p");
+	}
+	await press(page, "Torus");
+	await type(page, "Radius", "0.06 0.012");
+	await type(page, "Position x", "0 0.5 2");
+	await page.keyboard.press("4");
+	await choose(page, "Hangs from", "Box");
+	await choose(page, "Carries", "Box 2");
+	await page.waitForSelector("::-p-text(It sags between the two, which are 2.20 m apart.)");
+	await type(page, "Links", "10");
+	await page.waitForSelector("::-p-text(Too short: the two are 2.20 m apart.)");
+	await type(page, "Length", "2.5");
+	await pressText(page, "Make chain");
+	await until(page, (s: any) => s.ties?.joints.length > 20 && s.building === null);
+	await page.keyboard.press("6");
+	await type(page, "Last", "36");
+	await runToEnd(page);
+	const links = (frame: number) => posesAt(page, "Torus chain/", frame);
+	const [first, last] = [await links(1), await links(36)];
+	expect(first.length).toBeGreaterThan(20);
+	// 2.5 m over 2.2 m: the catenary sags by half a metre.
+	expect(1.5 - Math.min(...first.map(([, y]) => y!))).toBeCloseTo(0.51, 1);
+	for (const [n, [x, y, z]] of last.entries()) {
+		const [atX, atY, atZ] = first[n]!;
+		expect(Math.hypot(x! - atX!, y! - atY!, z! - atZ!)).toBeLessThan(0.05);
+	}
+	await page.keyboard.press("4");
+	await pressText(page, "‹ All bonds and connectors");
+	await press(page, "Rope");
+	await choose(page, "Hangs from", "Box");
+	await choose(page, "Carries", "Box 2");
+	await pressText(page, "Make rope");
+	await until(page, (s: any) => s.bodies.some((body: any) => body.path.startsWith("Rope/")) && s.building === null);
+	const ropes = await state(page, (s: any) => s.bodies.filter((body: any) => body.path.startsWith("Rope/")).length);
+	expect(ropes).toBeGreaterThan(10);
+	expect(session.errors).toEqual([]);
+});
+
 test("a connector breaks at its load: what hangs from it is too heavy, then light enough", async () => {
 	const { page } = session;
 	await newShot(page);

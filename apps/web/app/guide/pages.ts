@@ -190,7 +190,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Chains and ropes",
-					"A chain is made from one picked link, by count or length, hangs from what you choose and carries what you pick. Held by pins, links that follow each other do not push each other and bear any load; held by contacts alone they rattle freely and bear ten times their own mass, and a check tells the substeps that more takes. A rope is short capsules, stiff against bending where wanted.",
+					"A chain is made from one picked link, by count or length, hangs from what you choose and carries what you pick; between two things that are not above each other it sags, as long as you say. Held by pins, links that follow each other do not push each other and bear any load; held by contacts alone they rattle freely and bear ten times their own mass, and a check tells the substeps that more takes. A rope is short capsules, stiff against bending where wanted.",
 				],
 				[
 					"Links",

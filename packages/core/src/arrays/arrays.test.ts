@@ -42,6 +42,43 @@ test("a line repeats one move: links of a chain stand crosswise, a spiral comes 
 	for (const k of [0, 1, 2]) expect(points(square)[4]![k]).toBeCloseTo(0, 12);
 });
 
+test.each([
+	["level ends", [3, 0, 0], 4],
+	["one end higher, askew", [2, 1.5, -1], 3.4],
+	["ends that stand nearly above each other", [0.2, -1, 0], 2],
+	["almost taut", [3, 0.5, 1], 3.21],
+] as const)("copies that hang between two ends follow the catenary: %s", async (_, end, length) => {
+	const count = 400;
+	const made = await place("hanging", { count, pitch: length / count, endX: end[0], endY: end[1], endZ: end[2] });
+	const at = points(made);
+	const ways = at.map((_, i) => rotate(Array.from(made.rotation.subarray(4 * i, 4 * i + 4)) as never, [0, 1, 0]));
+	// From end to end it is as long as it was told.
+	const apart = (a: readonly number[], b: readonly number[]) => Math.hypot(...a.map((x, k) => x - b[k]!));
+	let sum = apart([0, 0, 0], at[0]!) + apart(at.at(-1)!, end);
+	for (let i = 1; i < count; i++) sum += apart(at[i - 1]!, at[i]!);
+	expect(Math.abs(sum / length - 1)).toBeLessThan(1e-3);
+	// The horizontal pull is the same all along: the slope grows by the length, as the weight that hangs below.
+	const slopes = ways.map(([x, y, z]) => y / Math.hypot(x, z));
+	const steps = slopes.slice(1).map((slope, i) => slope - slopes[i]!);
+	for (const step of steps) expect(step / steps[0]!).toBeCloseTo(1, 4);
+	// They lie along the line, and in one upright plane.
+	for (let i = 1; i < count; i++) {
+		const [from, to] = [at[i - 1]!, at[i]!];
+		const along = from.map((x, k) => (to[k]! - x) / apart(from, to));
+		expect(Math.abs(along.reduce((dot, x, k) => dot + x * ways[i]![k]!, 0))).toBeGreaterThan(0.99);
+		expect(Math.abs(to[0]! * end[2] - to[2]! * end[0])).toBeLessThan(1e-9);
+	}
+});
+
+test("what hangs taut is straight, and what is too short says how much is missing", async () => {
+	const taut = await place("hanging", { count: 4, pitch: 0.5, endX: 0, endY: 2, endZ: 0, twist: 90, lies: "z" });
+	expect(points(taut).map(([, y]) => y)).toEqual([0.25, 0.75, 1.25, 1.75].map((y) => expect.closeTo(y, 9)));
+	// Links stand crosswise.
+	const across = [0, 1].map((i) => rotate(Array.from(taut.rotation.subarray(4 * i, 4 * i + 4)) as never, [1, 0, 0]));
+	expect(across[0]!.reduce((dot, x, k) => dot + x * across[1]![k]!, 0)).toBeCloseTo(0, 9);
+	expect(await problem("hanging", { count: 4, pitch: 0.5, endX: 3 })).toMatch(/4 copies reach 2.00 m, and the ends are 3.00 m apart/);
+});
+
 test("a ring closes, and every copy looks along it", async () => {
 	const made = await place("ring", { count: 8, radius: 2 });
 	for (const [x, , z] of points(made)) expect(Math.hypot(x!, z!)).toBeCloseTo(2, 12);

@@ -3,6 +3,7 @@ import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { type OptionValues, optionDefaults, optionProblem } from "../shot";
 import { grid } from "./grid";
+import { hanging } from "./hanging";
 import { inVolume } from "./inVolume";
 import { line } from "./line";
 import { onSurface } from "./onSurface";
@@ -17,7 +18,7 @@ export type { Copies, CopyRoom, Layout, LayoutInput } from "./types";
 const complete = (layout: Layout): Layout => ({ ...layout, options: { ...layout.options, ...VARY_OPTIONS } });
 
 /** Every way to lay out copies, in the order of the bench. A new one is a file beside this and a line here. */
-export const LAYOUTS: readonly Layout[] = [grid, line, ring, onSurface, inVolume].map(complete);
+export const LAYOUTS: readonly Layout[] = [grid, line, hanging, ring, onSurface, inVolume].map(complete);
 
 export const layoutById = (id: string): Layout | undefined => LAYOUTS.find((layout) => layout.id === id);
 

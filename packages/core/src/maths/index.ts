@@ -1,5 +1,6 @@
 export * from "./bestTurn";
 export * from "./boxCorners";
+export * from "./catenary";
 export * from "./conjugateGradients";
 export * from "./curve";
 export * from "./eigen";

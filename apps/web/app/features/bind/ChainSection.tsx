@@ -1,4 +1,5 @@
 import { WORLD } from "@rubble/core/connectors";
+import { vec3 } from "@rubble/core/maths";
 import { formatQuantity } from "@rubble/core/shot";
 import { useState } from "react";
 import { Segments } from "~/controls/Choice";
@@ -7,11 +8,17 @@ import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { pickedObjects } from "./bonds";
 import { isRing, makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
-import { hangsBetween } from "./hanging";
+import { endsBetween, hangsBetween } from "./hanging";
 import { PartnerField } from "./PartnerField";
 
 const USUAL_LINKS = 12;
 const MOST_LINKS = 500;
+/** Metres. */
+const USUAL_ROPE = 2;
+/** What hangs between two things is so much longer than the way between them, if nothing else is said. */
+const SAGS = 1.1;
+
+const round = (metres: number): number => Number(metres.toPrecision(3));
 
 /** Links that come nearest to a length. */
 const linksFor = (metres: number, pitch: number): number => Math.min(MOST_LINKS, Math.max(2, Math.round(metres / pitch)));
@@ -22,7 +29,7 @@ export function ChainSection() {
 	const [what, setWhat] = useState<"chain" | "rope">("chain");
 	const [wanted, setWanted] = useState<{ readonly count?: number; readonly top?: string; readonly hero?: string }>({});
 	const [holdsRings, setHolds] = useState<"pins" | "contacts">("pins");
-	const [length, setLength] = useState(2);
+	const [length, setLength] = useState<number>();
 	const [thickness, setThickness] = useState(0.015);
 	const [bending, setBending] = useState(0);
 	const link = pickedObjects().find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
@@ -32,9 +39,15 @@ export function ChainSection() {
 	const ring = link === undefined || isRing(link);
 	const holds = ring ? holdsRings : "pins";
 	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
-	const count = wanted.count ?? (likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS);
-	const parts = Math.max(2, Math.round(length / Math.max(0.02, 6 * thickness)));
-	const from = (top !== WORLD && placeOf(shot, top)) || [0, 3, 0];
+	// Between two things that are not above each other it sags.
+	const ends = endsBetween(shot, reports, top, hero, what === "chain" ? link : undefined);
+	const apart = ends ? vec3.length(vec3.subtract(ends.to, ends.from)) : 0;
+	const usual = ends ? linksFor(SAGS * apart, pitch) : likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS;
+	const count = wanted.count ?? usual;
+	const metres = length ?? (ends ? round(SAGS * apart) : USUAL_ROPE);
+	const parts = Math.max(2, Math.round(metres / Math.max(0.02, 6 * thickness)));
+	const from = ends?.from ?? ((top !== WORLD && placeOf(shot, top)) || [0, 3, 0]);
+	const isShort = (what === "chain" ? count * pitch : metres) < apart;
 	return (
 		<Section title="Chains and ropes">
 			<Segments
@@ -100,7 +113,7 @@ export function ChainSection() {
 						least={0.05}
 						most={1000}
 						digits={4}
-						value={length}
+						value={metres}
 						onChange={setLength}
 					/>
 					<NumberField
@@ -129,14 +142,21 @@ export function ChainSection() {
 			)}
 			<PartnerField label="Hangs from" value={top} none="Nothing" world onChange={(id) => setWanted({ ...wanted, top: id })} />
 			<PartnerField label="Carries" value={hero} none="Nothing" onChange={(id) => setWanted({ ...wanted, hero: id })} />
+			{ends && (
+				<p className={`text-xs ${isShort ? "text-rust" : "text-slate"}`}>
+					{isShort
+						? `Too short: the two are ${formatQuantity(apart, "length")} apart.`
+						: `It sags between the two, which are ${formatQuantity(apart, "length")} apart.`}
+				</p>
+			)}
 			<button
 				type="button"
 				className="button"
-				disabled={what === "chain" && (link === undefined || selection.length === 0)}
+				disabled={isShort || (what === "chain" && (link === undefined || selection.length === 0))}
 				onClick={() =>
 					what === "chain"
-						? makeChain({ link: link!, count, top, hero, pitch, holds })
-						: makeRope({ length, thickness, parts, bending, top, hero, from })
+						? makeChain({ link: link!, count, top, hero, pitch, holds, ends })
+						: makeRope({ length: metres, thickness, parts, bending, top, hero, from, to: ends?.to })
 				}
 			>
 				Make {what}

@@ -18,6 +18,7 @@ import {
 } from "@rubble/core/shot";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
+import type { Ends } from "./hanging";
 
 /** Where a body stands at the first frame, and its object's middle where it has several. */
 export function placeOf(shot: Shot, id: string): Vec3 | undefined {
@@ -100,17 +101,18 @@ export interface RopePlan {
 	readonly bending: number;
 	readonly top: Id | "world";
 	readonly hero: Id | "";
-	/** Where its upper end is. */
+	/** Where its upper end is; and where its other one, if it does not hang straight down. */
 	readonly from: Vec3;
+	readonly to?: Vec3 | undefined;
 }
 
 /** A rope of short capsules, each pinned to the next, and stiff against bending where wanted. */
-export function makeRope({ length, thickness, parts, bending, top, hero, from }: RopePlan): void {
+export function makeRope({ length, thickness, parts, bending, top, hero, from, to }: RopePlan): void {
 	const { shot, perform, select, set } = useWorkbench.getState();
 	const [source, array, pins, bends] = [newId(), newId(), newId(), newId()];
 	const name = freeName(shot, "Rope");
 	const pitch = length / parts;
-	const middle: Vec3 = [from[0], from[1] - pitch / 2, from[2]];
+	const middle: Vec3 = to ? from : [from[0], from[1] - pitch / 2, from[2]];
 	const all = (kind: "pin" | "spring", more: Record<string, string | number>) =>
 		connectorOf(kind, {
 			name: kind === "pin" ? name : `${name} bending`,
@@ -134,8 +136,9 @@ export function makeRope({ length, thickness, parts, bending, top, hero, from }:
 				source: {
 					kind: "array",
 					sources: [source],
-					layout: "line",
-					options: { count: parts, stepX: 0, stepY: -pitch, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 },
+					...(to
+						? slack(from, to, parts, pitch, "height", 0)
+						: { layout: "line", options: { count: parts, stepX: 0, stepY: -pitch, stepZ: 0, turnX: 0, turnY: 0, turnZ: 0 } }),
 				},
 				translation: middle,
 				material: "oak",
@@ -163,7 +166,15 @@ export interface ChainPlan {
 	readonly pitch: number;
 	/** A pin between each two links, or nothing but their touching. */
 	readonly holds: "pins" | "contacts";
+	/** Where it begins and ends, if it does not hang straight down from the link. */
+	readonly ends?: Ends | undefined;
 }
+
+/** Copies that sag between two places. */
+const slack = (from: Vec3, to: Vec3, count: number, pitch: number, lies: "x" | "height" | "z", twist: number) => {
+	const [endX, endY, endZ] = vec3.subtract(to, from);
+	return { layout: "hanging", options: { count, pitch, endX, endY, endZ, lies, twist } };
+};
 
 /** Links that hold by touching alone begin so much nearer to each other than taut: their colliders are a little thicker than they. */
 export const SLACK = 0.9;
@@ -174,7 +185,7 @@ const RING_HULLS = 32;
  * A chain of real links from one: copies in a line downwards, rings each turned by a quarter, each joined to the next; the first to
  * what holds it, the last to what hangs. Links touch as they are seen, and the joints keep what the touching alone would not.
  */
-export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): void {
+export function makeChain({ link, count, top, hero, pitch, holds, ends }: ChainPlan): void {
 	const { shot, perform, select, set } = useWorkbench.getState();
 	const item = shot.objects[link]!;
 	const array = newId();
@@ -192,21 +203,25 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 			source: {
 				kind: "array",
 				sources: [link],
-				layout: "line",
-				options: {
-					count,
-					stepX: step[0]!,
-					stepY: step[1]!,
-					stepZ: step[2]!,
-					turnX: turn[0]!,
-					turnY: turn[1]!,
-					turnZ: turn[2]!,
-				},
+				...(ends
+					? slack(ends.from, ends.to, count, pitch, (["x", "height", "z"] as const)[axis]!, turn[axis]!)
+					: {
+							layout: "line",
+							options: {
+								count,
+								stepX: step[0]!,
+								stepY: step[1]!,
+								stepZ: step[2]!,
+								turnX: turn[0]!,
+								turnY: turn[1]!,
+								turnZ: turn[2]!,
+							},
+						}),
 			},
-			translation: item.translation,
+			translation: ends?.from ?? item.translation,
 			material: item.material,
 		}),
-		placeObject(array, { rotation: fromTo(own, [0, 1, 0]) }),
+		...(ends ? [] : [placeObject(array, { rotation: fromTo(own, [0, 1, 0]) })]),
 		setBody([array], {
 			kind: "active",
 			collider: "parts",
@@ -222,17 +237,17 @@ export function makeChain({ link, count, top, hero, pitch, holds }: ChainPlan): 
 			from: at,
 			to: at,
 		});
-	const end = (links: number): Vec3 => vec3.add(item.translation, [0, -links * pitch, 0]);
-	const ends = [
-		...(top === "" ? [] : [{ id: connector, made: joined("two", `${array}:0`, top === WORLD ? "" : top, end(-0.5)) }]),
-		...(hero === "" ? [] : [{ id: newId(), made: joined("two", `${array}:${count - 1}`, hero, end(count - 0.5)) }]),
+	const below = (links: number): Vec3 => vec3.add(item.translation, [0, -links * pitch, 0]);
+	const hooks = [
+		...(top === "" ? [] : [{ id: connector, made: joined("two", `${array}:0`, top === WORLD ? "" : top, ends?.from ?? below(-0.5)) }]),
+		...(hero === "" ? [] : [{ id: newId(), made: joined("two", `${array}:${count - 1}`, hero, ends?.to ?? below(count - 0.5)) }]),
 	];
 	perform(
 		together("Make chain", [
 			...commands,
 			...(holds === "pins"
 				? [addConnector(connector, joined("chain", top, hero, item.translation))]
-				: ends.map(({ id, made }) => addConnector(id, made))),
+				: hooks.map(({ id, made }) => addConnector(id, made))),
 		]),
 	);
 	select([array]);

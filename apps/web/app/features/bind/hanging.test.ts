@@ -2,7 +2,7 @@ import { expect, test } from "@jest/globals";
 import { WORLD } from "@rubble/core/connectors";
 import { fromEuler, type Vec3 } from "@rubble/core/maths";
 import { addObject, type Command, edit, emptyShot, poseObject, type Shot, setBody } from "@rubble/core/shot";
-import { hangsBetween } from "./hanging";
+import { endsBetween, hangsBetween } from "./hanging";
 
 const at = (id: string, translation: Vec3): Command =>
 	addObject({ id, name: id, source: { kind: "shape", shape: "box", parameters: {} }, translation });
@@ -40,4 +40,17 @@ test("where nothing is above or below it hangs from the world and carries nothin
 	const alone = shotOf(at("link", [0.5, 3.6, 0]), at("buoy", [0.6, 1, 0]), at("beam", [0, 4, 0]));
 	expect(hangsBetween(alone, sizes, "link")).toEqual({ top: WORLD, hero: "", drop: 0 });
 	expect(hangsBetween(alone, {}, "link")).toEqual({ top: WORLD, hero: "", drop: 0 });
+});
+
+test("between things that are not above each other it begins and ends on the sides that face each other", () => {
+	// From the beam's end, which looks at what is aside of it, to that one's upper side: 3 m aside and 2 m lower.
+	const ends = endsBetween(scene, sizes, "beam", "aside")!;
+	const [from, to] = [ends.from, ends.to].map((place) => place.map((x) => Number(x.toFixed(6))));
+	expect(from).toEqual([0.15, 3.9, 0]);
+	expect(to).toEqual([2.5, Number((2 + 1 / 3).toFixed(6)), 0]);
+	// Straight below the link it hangs down from it, wherever the middle of what holds it is.
+	expect(endsBetween(scene, sizes, "beam", "buoy", "link")).toBeUndefined();
+	expect(endsBetween(scene, sizes, "beam", "aside", "link")).toEqual(ends);
+	expect(endsBetween(scene, sizes, "higher", "quay")).toBeUndefined();
+	expect(endsBetween(scene, sizes, WORLD, "aside")).toBeUndefined();
 });

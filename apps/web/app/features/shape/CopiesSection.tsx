@@ -15,7 +15,7 @@ import {
 	shownOptions,
 	together,
 } from "@rubble/core/shot";
-import { Boxes, Circle, Container, Grid3x3, MoveRight, Spline } from "lucide-react";
+import { Boxes, Cable, Circle, Container, Grid3x3, MoveRight, Spline } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Picker } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
@@ -30,6 +30,7 @@ import { severalOf } from "../options/several";
 const ICONS: Record<string, React.ReactNode> = {
 	grid: <Grid3x3 size={15} />,
 	line: <MoveRight size={15} />,
+	hanging: <Cable size={15} />,
 	ring: <Circle size={15} />,
 	surface: <Spline size={15} />,
 	volume: <Container size={15} />,
