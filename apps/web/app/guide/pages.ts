@@ -25,7 +25,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Copies",
-					"What is picked, laid out as a grid, a line, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable. Steps go by the size of the largest until you set them.",
+					"What is picked, laid out as a grid, a line, a line that hangs, a ring, over a surface or in a volume. Each copy is a body of its own, can be turned and sized at random, and is named Ball copies/00042. The source is hidden and stays editable. Steps go by the size of the largest until you set them.",
 				],
 				[
 					"How many fill this?",
