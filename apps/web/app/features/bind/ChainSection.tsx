@@ -7,7 +7,8 @@ import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { pickedObjects } from "./bonds";
-import { isRing, makeChain, makeRope, placeOf, SLACK, taut } from "./connect";
+import { isRing, makeChain, makeRope, SLACK, taut } from "./chains";
+import { placeOf } from "./connect";
 import { endsBetween, hangsBetween } from "./hanging";
 import { PartnerField } from "./PartnerField";
 
@@ -40,7 +41,8 @@ export function ChainSection() {
 	const holds = ring ? holdsRings : "pins";
 	const pitch = link === undefined ? 0 : taut(link) * (holds === "contacts" ? SLACK : 1);
 	// Between two things that are not above each other it sags.
-	const ends = endsBetween(shot, reports, top, hero, what === "chain" ? link : undefined);
+	const isReady = what === "rope" || link !== undefined;
+	const ends = isReady ? endsBetween(shot, reports, top, hero, what === "chain" ? link : undefined) : undefined;
 	const apart = ends ? vec3.length(vec3.subtract(ends.to, ends.from)) : 0;
 	const usual = ends ? linksFor(SAGS * apart, pitch) : likely.drop > pitch ? linksFor(likely.drop + pitch / 2, pitch) : USUAL_LINKS;
 	const count = wanted.count ?? usual;
@@ -152,7 +154,7 @@ export function ChainSection() {
 			<button
 				type="button"
 				className="button"
-				disabled={isShort || (what === "chain" && (link === undefined || selection.length === 0))}
+				disabled={isShort || !isReady || (what === "chain" && selection.length === 0)}
 				onClick={() =>
 					what === "chain"
 						? makeChain({ link: link!, count, top, hero, pitch, holds, ends })
