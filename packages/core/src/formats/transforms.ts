@@ -74,8 +74,8 @@ export const jsonLines: OneFileFormat = {
 				rotations: poses.map(({ rotation }) => rotation.map(float)),
 			});
 			for (; next < events.length && events[next]!.frame <= frame; next++) {
-				const { frame: at, what, a, b, value, unit } = events[next]!;
-				lines.push({ event: what, frame: at, a, ...(b && { b }), value: float(value), unit });
+				const { what, a, b, value, unit, at, ...event } = events[next]!;
+				lines.push({ event: what, frame: event.frame, a, ...(b && { b }), value: float(value), unit, ...(at && { at: at.map(float) }) });
 			}
 		}
 		return bytesOf(`${lines.map((line) => JSON.stringify(line)).join("\n")}\n`);

@@ -1,6 +1,7 @@
 import type { Track } from "../bake";
 import type { Outcome, Progress } from "../common";
 import type { FilmView } from "../film";
+import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
@@ -59,6 +60,8 @@ export interface ExportEvent {
 	readonly b: string;
 	readonly value: number;
 	readonly unit: string;
+	/** World, metres: between the middles of what moves by itself of the two; undefined where neither does. */
+	readonly at: Vec3 | undefined;
 }
 
 export interface ExportScene {

@@ -3,6 +3,7 @@ import { type Chunk, EventKind, encodeChunk } from "../../cache";
 import { hashBytes } from "../../common";
 import {
 	addBondSet,
+	addObject,
 	type BondSet,
 	type Command,
 	edit,
@@ -73,6 +74,33 @@ describe("a beam of 1 m held at one end: the stress at the wall is M / W", () =>
 		expect(breaksOf(await beam(0.95))).toMatchObject([{ kind: EventKind.Pulled, b: "wall" }]);
 	});
 });
+
+test.each([
+	[1.02, 0],
+	[0.98, 1],
+])(
+	"two equal halves that are pulled apart in the air part at strength × area: with %f of that strength %i bonds break",
+	async (share, broken) => {
+		const [edge, force] = [0.2, 5000];
+		const pull = (half: number, newtons: number): Command =>
+			addObject({
+				id: `pull${half}`,
+				name: `pull${half}`,
+				source: { kind: "force", force: "push", options: { strength: newtons, along: "x", by: "force", on: `rod/0000${half}` } },
+			});
+		const run = await runShot(
+			shotOf(
+				...sawn({ width: 1, height: edge, depth: edge }, [0, 2, 0], [1], 2),
+				bonds(given((share * force) / edge ** 2 / 1e6, 1000)),
+				pull(1, -force),
+				pull(2, force),
+				setSettings({ gravity: [0, 0, 0], lastFrame: 12 }),
+			),
+		);
+		expect(run.scene.bonds.count).toBe(1);
+		expect(breaksOf(run)).toHaveLength(broken);
+	},
+);
 
 test("a bonded block in free fall bears no load: bonds of next to no strength hold, and it falls as one", async () => {
 	const run = await runShot(
