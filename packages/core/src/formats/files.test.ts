@@ -551,7 +551,11 @@ test("a video and pictures show each frame through the shot's camera; other prog
 	// What the camera is aimed at is in the middle, darker than the ground around.
 	const middle = 3 * (45 * 160 + 80);
 	expect(first.data[middle]).not.toBe(first.data[3 * (85 * 160 + 5)]);
+	const listening = () => ["uncaughtException", "unhandledRejection"].map((event) => process.listenerCount(event));
+	const before = listening();
 	const bytes = await (TAKE_FORMATS.find(({ id }) => id === "video") as OneFileFormat).write(made, {});
+	// Its encoder would end the process with any promise that fails alone.
+	expect(listening()).toEqual(before);
 	const input = new Input({ source: new BufferSource(bytes as Uint8Array<ArrayBuffer>), formats: ALL_FORMATS });
 	const track = (await input.getPrimaryVideoTrack())!;
 	const { packetCount, averagePacketRate } = await track.computePacketStats();

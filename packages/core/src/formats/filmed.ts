@@ -90,8 +90,31 @@ async function makeEncoder() {
 	// Named in a variable: bundles for browsers leave it out.
 	const encoders = "h264-mp4-encoder";
 	type Encoders = typeof import("h264-mp4-encoder");
-	const found = (await import(/* @vite-ignore */ encoders)) as Partial<Encoders> & { default?: Encoders };
-	return (found.createH264MP4Encoder ?? found.default!.createH264MP4Encoder)();
+	return withoutNewListeners(async () => {
+		const found = (await import(/* @vite-ignore */ encoders)) as Partial<Encoders> & { default?: Encoders };
+		return (found.createH264MP4Encoder ?? found.default!.createH264MP4Encoder)();
+	});
+}
+
+/** What Node's `process` is here. */
+interface Listening {
+	readonly listeners: (event: string) => readonly ((...given: unknown[]) => void)[];
+	readonly removeListener: (event: string, listener: (...given: unknown[]) => void) => void;
+}
+
+/**
+ * Takes back what is listened to for errors meanwhile. The encoder ends the whole process where any promise fails that nobody waits for: a
+ * worker that had made a video did not outlive its database's being away.
+ */
+async function withoutNewListeners<T>(make: () => Promise<T>): Promise<T> {
+	const { process } = globalThis as unknown as { readonly process: Listening };
+	const before = ["uncaughtException", "unhandledRejection"].map((event) => ({ event, known: new Set(process.listeners(event)) }));
+	try {
+		return await make();
+	} finally {
+		for (const { event, known } of before)
+			for (const listener of [...process.listeners(event)]) if (!known.has(listener)) process.removeListener(event, listener);
+	}
 }
 
 function withAlpha({ width, height, rgb }: Pixels): Uint8Array {
