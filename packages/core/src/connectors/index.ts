@@ -2,5 +2,4 @@ export * from "./guards";
 export * from "./kinds";
 export * from "./make";
 export * from "./marks";
-export * from "./marks";
 export * from "./types";

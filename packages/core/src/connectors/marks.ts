@@ -1,4 +1,4 @@
-import { cos, radians, rotate, sin, type Vec3, vec3 } from "../maths";
+import { cos, fromAxisAngle, radians, rotate, sin, type Vec3, vec3 } from "../maths";
 import type { Joint } from "./types";
 
 type Line = readonly [Vec3, Vec3];
@@ -43,10 +43,7 @@ const along = (from: Vec3, axis: Vec3, least: number, most: number): Line => [
 const axes = ({ turn }: Joint): [Vec3, Vec3, Vec3] => [rotate(turn, [1, 0, 0]), rotate(turn, [0, 1, 0]), rotate(turn, [0, 0, 1])];
 
 /** Where a turn about an axis takes what points outwards, by degrees. */
-const turned = (axis: Vec3, out: Vec3, angle: number): Vec3 => {
-	const a = radians(angle);
-	return vec3.add(vec3.scale(out, cos(a)), vec3.scale(vec3.cross(axis, out), sin(a)));
-};
+const turned = (axis: Vec3, out: Vec3, angle: number): Vec3 => rotate(fromAxisAngle(axis, radians(angle)), out);
 
 /** Its axis; an arc from stop to stop, in which a hand points to the middle of what turns. */
 function hinge(joint: Joint, middle: Vec3, size: number): JointMarks {

@@ -97,22 +97,17 @@ export function recordFrame(
 
 export function takeChunk(recorder: Recorder): Chunk {
 	const frames = recorder.poses.length;
-	const size = recorder.scene.shown * POSE_STRIDE;
-	const poses = new Float32Array(frames * size);
-	recorder.poses.forEach((frame, i) => {
-		poses.set(frame, i * size);
-	});
 	const { events } = recorder;
 	const chunk: Chunk = {
 		firstFrame: recorder.firstFrame,
 		frames,
 		bodies: recorder.scene.shown,
-		poses,
+		poses: oneAfterTheOther(recorder.poses),
 		contacts: Uint32Array.from(recorder.contacts),
 		awake: Uint32Array.from(recorder.awake),
 		energy: Float32Array.from(recorder.energy),
 		joints: recorder.scene.joints.length,
-		loads: Float32Array.from(recorder.loads.flatMap((frame) => [...frame])),
+		loads: oneAfterTheOther(recorder.loads),
 		events: {
 			frame: Int32Array.from(events, (event) => event.frame),
 			kind: Uint8Array.from(events, (event) => event.kind),
@@ -123,6 +118,14 @@ export function takeChunk(recorder: Recorder): Chunk {
 	};
 	Object.assign(recorder, makeRecorder(recorder.scene, recorder.firstFrame + frames));
 	return chunk;
+}
+
+/** Frames of the same length as one array. */
+function oneAfterTheOther(frames: readonly Float32Array[]): Float32Array {
+	const size = frames[0]?.length ?? 0;
+	const all = new Float32Array(frames.length * size);
+	for (const [i, frame] of frames.entries()) all.set(frame, i * size);
+	return all;
 }
 
 /** ½ m v² + ½ ω·Iω of everything that moves by itself, J. */
