@@ -3,12 +3,15 @@ import { Group, Trash2 } from "lucide-react";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
 import { bodiesPicked } from "./picked";
+import { useCounts } from "./useCounts";
 
 /** Larger parts that things come off in first: seen by colour, and made by hand. */
 export function SlabsSection({ id }: { id: Id }) {
 	const { shot, ties, colourBy, selection, perform, select, set } = useWorkbench();
 	const made = shot.bondSets[id]!.slabs ?? [];
-	const count = new Set(ties?.slabs).size - (ties?.slabs.includes(-1) ? 1 : 0);
+	const own = useCounts().get(id)?.bodies;
+	// Of this set's bodies: others have slabs of their own.
+	const count = new Set(ties?.slabs.filter((slab, i) => slab >= 0 && own?.has(ties.ids[i]!))).size;
 	return (
 		<Section title="Slabs" aside={count > 0 ? count.toLocaleString("en") : undefined}>
 			<p className="text-slate">They come off whole first, and crumble later. Pick pieces to have them come off together.</p>
