@@ -1,18 +1,32 @@
 import { Hint } from "./Hint";
 import { NumberField } from "./NumberField";
 
-interface VectorFieldProps {
+type Vector = readonly [number, number, number];
+
+interface Common {
 	readonly label: string;
-	readonly value: readonly [number, number, number] | undefined;
-	readonly onChange: (value: [number, number, number]) => void;
 	readonly unit?: string;
 	readonly factor?: number;
 	readonly help?: string;
 	readonly disabled?: boolean;
 }
 
+interface VectorsFieldProps extends Common {
+	/** One for each thing that is picked; what differs among them shows as a range. */
+	readonly values: readonly Vector[];
+	/** Gets what makes the new vector of a former one: axes that were not typed stay what they are, each thing's own. */
+	readonly onPut: (put: (former: Vector) => [number, number, number]) => void;
+}
+
+interface VectorFieldProps extends Common {
+	readonly value: Vector | undefined;
+	readonly onChange: (value: [number, number, number]) => void;
+}
+
 /** Three numbers in a row: x, height, z. Typed or pasted together they fill the fields from there on. */
-export function VectorField({ label, value, onChange, unit, factor = 1, help, disabled }: VectorFieldProps) {
+export function VectorsField({ label, values, onPut, unit, factor = 1, help, disabled }: VectorsFieldProps) {
+	const from = (k: number, numbers: readonly number[]) =>
+		onPut((former) => former.map((old, axis) => numbers[axis - k] ?? old) as [number, number, number]);
 	return (
 		<div>
 			<div className="mb-1 flex justify-between text-slate">
@@ -27,25 +41,20 @@ export function VectorField({ label, value, onChange, unit, factor = 1, help, di
 						key={axis}
 						compact
 						label={`${label} ${axis}`}
-						value={value?.[k]}
+						value={values.map((value) => value[k]!)}
 						factor={factor}
 						digits={4}
 						disabled={disabled ?? false}
-						onSeveral={(numbers) => {
-							const all = [...(value ?? [0, 0, 0])] as [number, number, number];
-							numbers.slice(0, 3 - k).forEach((next, n) => {
-								all[k + n] = next;
-							});
-							onChange(all);
-						}}
-						onChange={(next) => {
-							const all = [...(value ?? [0, 0, 0])] as [number, number, number];
-							all[k] = next;
-							onChange(all);
-						}}
+						onSeveral={(numbers) => from(k, numbers)}
+						onChange={(next) => from(k, [next])}
 					/>
 				))}
 			</div>
 		</div>
 	);
 }
+
+/** The same for one vector. */
+export const VectorField = ({ value, onChange, ...common }: VectorFieldProps) => (
+	<VectorsField {...common} values={value ? [value] : []} onPut={(put) => onChange(put(value ?? [0, 0, 0]))} />
+);

@@ -1,5 +1,5 @@
 import { followsShapeKeys } from "@rubble/core/links";
-import { Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload, X } from "lucide-react";
+import { Axis3d, Box, Circle, Maximize, MousePointer2, Move, RectangleVertical, RotateCw, Scaling, Upload, X } from "lucide-react";
 import { DropdownMenu, Slider } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
@@ -303,7 +303,7 @@ const TOOLS: readonly { id: GizmoTool; label: string; icon: React.ReactNode }[] 
 ];
 
 function Tools() {
-	const { tool, set, lookAt, selection } = useWorkbench();
+	const { tool, ownAxes, set, lookAt, selection } = useWorkbench();
 	return (
 		<div className="absolute bottom-2.5 left-1/2 flex -translate-x-1/2 gap-1 rounded-md bg-chalk p-1" role="toolbar" aria-label="Tools">
 			{TOOLS.map(({ id, label, icon }) => (
@@ -328,6 +328,17 @@ function Tools() {
 				</Hint>
 			))}
 			<span className="mx-1 w-px bg-line" />
+			<Hint text="Along the own axes of what was picked last, or the world's (O)" side="top">
+				<button
+					type="button"
+					aria-label="Own axes"
+					aria-pressed={ownAxes}
+					className={`flex size-8 items-center justify-center rounded ${ownAxes ? "bg-kelp text-on-kelp" : "hover:bg-limestone"}`}
+					onClick={() => set({ ownAxes: !ownAxes })}
+				>
+					<Axis3d size={16} />
+				</button>
+			</Hint>
 			<Hint text={selection.length > 0 ? "Look at the selection (F)" : "Look at everything (F)"} side="top">
 				<button
 					type="button"

@@ -1,3 +1,4 @@
+import { ungrouped } from "@rubble/core/shot";
 import { useEffect } from "react";
 import { keyHere } from "~/features/keys/KeysSection";
 import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
@@ -9,8 +10,8 @@ import { type GizmoTool, useWorkbench } from "./store/store";
 
 /** Leaves nothing but what is picked in the picture, or brings all back. */
 export function isolate(): void {
-	const { alone, selection, set } = useWorkbench.getState();
-	set({ alone: alone || selection.length === 0 ? null : selection });
+	const { alone, shot, selection, set } = useWorkbench.getState();
+	set({ alone: alone || selection.length === 0 ? null : ungrouped(shot, selection) });
 }
 
 /** Looks through the camera that is picked, or the first one there is; or leaves it. */
@@ -37,7 +38,7 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 			if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable], [role=dialog], [role=listbox], [role=menu]")) {
 				if (!(control && ["Enter", "."].includes(event.key))) return;
 			}
-			const { set, frame, playing, shot, tool, selection, undo, redo, select, lookAt } = useWorkbench.getState();
+			const { set, frame, playing, shot, tool, ownAxes, selection, undo, redo, select, lookAt } = useWorkbench.getState();
 			const { firstFrame, lastFrame } = shot.settings;
 			const go = (to: number) => set({ frame: Math.min(lastFrame, Math.max(firstFrame, to)), playing: false });
 			const step = event.shiftKey ? 10 : 1;
@@ -84,6 +85,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 			switch (event.key.toLowerCase()) {
 				case "t":
 					return done(() => set({ tool: TOOL_ORDER[(TOOL_ORDER.indexOf(tool) + 1) % TOOL_ORDER.length]! }));
+				case "o":
+					return done(() => set({ ownAxes: !ownAxes }));
 				case "f":
 					return done(() => set({ lookAt: lookAt + 1 }));
 				case "l":

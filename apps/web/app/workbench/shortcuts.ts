@@ -18,6 +18,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "A P", what: "What is picked is active, or passive" },
 	{ keys: "K", what: "Set a key of what is picked at this frame; what took no part is animated then" },
 	{ keys: "T", what: "Next tool: pick, move, turn, size" },
+	{ keys: "O", what: "Move and turn along the thing's own axes, or the world's" },
 	{ keys: "F", what: "Look at the selection" },
 	{ keys: "L", what: "Look through the picked camera, or the first one; again to leave it" },
 	{ keys: "I", what: "Show only what is picked, or all again" },

@@ -1,2 +1,3 @@
 export * from "./camera";
 export * from "./evaluate";
+export * from "./speed";

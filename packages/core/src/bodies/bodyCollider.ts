@@ -6,12 +6,13 @@ import type { Body } from "./build";
 import { type FittedCollider, fitCollider, partsOptions, scaleCollider } from "./collider";
 import { measuresOf } from "./measures";
 import { bodyPose, poseInside } from "./pose";
+import { regionForm, regionMesh } from "./region";
 import { buildMesh, meshHash, remember, type Workshop } from "./workshop";
 
 /** The body's collider, or that of the shape that stands in for it, or of the part of its shape that lies in a region. */
 export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Promise<FittedCollider> {
 	const { proxy } = body.settings;
-	const part = cropped(workshop, shot, body);
+	const part = await cropped(workshop, shot, body);
 	if (part) return bodyCollider(workshop, { ...body, ...part });
 	if (proxy === "" || !shot.objects[proxy] || body.endless) return bodyCollider(workshop, body);
 	const mesh = await buildMesh(workshop, shot, proxy);
@@ -23,15 +24,17 @@ export async function colliderOf(workshop: Workshop, shot: Shot, body: Body): Pr
 }
 
 /** What of a body's shape lies in the region that it is cropped to; undefined where it is not, or nothing would be left. */
-function cropped(workshop: Workshop, shot: Shot, body: Body): Pick<Body, "mesh" | "meshKey"> | undefined {
+async function cropped(workshop: Workshop, shot: Shot, body: Body): Promise<Pick<Body, "mesh" | "meshKey"> | undefined> {
 	const region = shot.objects[body.settings.crop];
 	if (region?.source.kind !== "region" || body.endless || body.scale !== 1) return undefined;
 	const place = poseInside(bodyPose(shot, body, 0), worldPose(shot, body.settings.crop, 0));
 	const size = worldScale(shot, body.settings.crop);
-	const meshKey = `${body.meshKey} in ${hashValue([region.source, place, size])}`;
+	const meshKey = `${body.meshKey} in ${hashValue([...regionForm(shot, body.settings.crop), place, size])}`;
+	const { form } = region.source;
+	const tool = form === "solid" ? await regionMesh(workshop, shot, body.settings.crop) : form;
+	if (!tool) return undefined;
 	const mesh =
-		workshop.meshes.get(meshKey) ??
-		remember(workshop.meshes, meshKey, cropSolid(workshop.solids, body.mesh, region.source.form, place, size), 300);
+		workshop.meshes.get(meshKey) ?? remember(workshop.meshes, meshKey, cropSolid(workshop.solids, body.mesh, tool, place, size), 300);
 	return mesh.triangles.length > 0 ? { mesh, meshKey } : undefined;
 }
 

@@ -1,20 +1,19 @@
-import { layoutById } from "../arrays";
 import { plainCopy } from "../common";
-import { forceById } from "../forces";
-import { methodById } from "../fracture";
 import {
 	addObject,
 	type BodySettings,
 	type Command,
-	type Described,
+	derivedWith,
 	type Fracture,
 	freeName,
 	type Id,
 	type ObjectSource,
-	type OptionValues,
+	optionsWith,
 	orderedObjects,
 	type SceneObject,
 	type Shot,
+	settingsWith,
+	sourceWith,
 } from "../shot";
 
 /**
@@ -48,45 +47,18 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 				if (!alike) shot.materials[id] = { ...wanted, inside: wanted.inside === null ? null : materialFor(wanted.inside) };
 				return id;
 			};
-			const options = (described: Pick<Described, "options"> | undefined, values: OptionValues): OptionValues =>
-				Object.fromEntries(
-					Object.entries(values).map(([name, value]) => {
-						const kind = described?.options[name]?.kind;
-						return [name, kind === "objects" || kind === "places" ? (value as readonly Id[]).map(object) : value];
-					}),
-				);
-			const source = (from: ObjectSource): ObjectSource => {
-				switch (from.kind) {
-					case "array":
-						return {
-							...from,
-							sources: from.sources.map(object),
-							options: options(layoutById(from.layout), from.options) as typeof from.options,
-						};
-					case "force":
-						return {
-							...from,
-							// Its forces act on what comes with it.
-							options: {
-								...options(forceById(from.force), from.options),
-								on: within(String(from.options.on ?? "")),
-							} as typeof from.options,
-						};
-					case "camera":
-						return { ...from, aim: from.aim === null ? null : object(from.aim) };
-					default:
-						return from;
-				}
-			};
 			const groupName = freeName(host, other.name);
 			const within = (rule: string): string => (rule.trim() === "" ? `"${groupName}/*"` : `"${groupName}/*" and (${rule})`);
+			const source = (from: ObjectSource): ObjectSource => {
+				const own = sourceWith(from, object);
+				// Its forces act on what comes with it.
+				return own.kind === "force" ? { ...own, options: { ...own.options, on: within(String(own.options.on ?? "")) } } : own;
+			};
 			const settings = (from: BodySettings): BodySettings => ({
-				...from,
-				...(from.proxy && { proxy: object(from.proxy) }),
-				...(from.crop && { crop: object(from.crop) }),
-				...(from.wake?.when === "region" && { wake: { ...from.wake, region: object(from.wake.region) } }),
+				...settingsWith(from, object),
 				...(from.wake?.when === "touched" && from.wake.by && { wake: { ...from.wake, by: within(from.wake.by) } }),
 			});
+			const derived = (id: string): string => derivedWith(other, id, object, fracture);
 			shot.worlds[main] = { name: other.name, gravity: [...other.settings.gravity] };
 			for (const [old, id] of worlds) if (old !== "") shot.worlds[id] = plainCopy(other.worlds[old]!) as never;
 			addObject({ id: group, name: groupName, source: { kind: "group" } }).apply(shot);
@@ -107,17 +79,11 @@ export function bringIn(other: Shot, newId: () => Id): Command {
 				shot.fractures[fracture(old)] = plainCopy({
 					...made,
 					object: object(made.object),
-					options: options(methodById(made.method), made.options),
+					options: optionsWith(made.options, object),
 					...(made.again && {
-						again: made.again.map((step) => ({ ...step, options: options(methodById(step.method), step.options) })),
+						again: made.again.map((step) => ({ ...step, options: optionsWith(step.options, object) })),
 					}),
 				} as Fracture) as never;
-			const derived = (id: string): string => {
-				const colon = id.indexOf(":");
-				if (colon < 0) return object(id);
-				const home = id.slice(0, colon);
-				return `${other.objects[home] ? object(home) : fracture(home)}${id.slice(colon)}`;
-			};
 			for (const set of Object.values(other.bondSets))
 				shot.bondSets[newId()] = plainCopy({
 					...set,

@@ -11,7 +11,7 @@ import { materialOf } from "./material";
 import { measuresOf } from "./measures";
 import { buildPieces, type CopyOf, piecesHash, strokeColumn } from "./pieces";
 import { bodyPose, type PlaceInObject } from "./pose";
-import { inRegions } from "./region";
+import { isNamed, regionsAround } from "./region";
 import type { RuleFacts } from "./rule";
 import { makeResolver } from "./settings";
 import { buildMesh, meshHash, reportMesh, straightMesh, type Workshop } from "./workshop";
@@ -41,6 +41,8 @@ export interface Body extends PlaceInObject {
 	readonly endless: boolean;
 	/** Of an imported object whose shape changes by keys: what it is made from at each tick, see `meshAt`. */
 	readonly straight?: Mesh | undefined;
+	/** The regions in which it stands at the first frame. */
+	readonly regions: readonly Id[];
 	/** Where a crack opens beside it, see `crackOf`. */
 	readonly opening?: Opening | undefined;
 	readonly settings: FullBodySettings;
@@ -66,7 +68,7 @@ export interface BuiltShot {
 }
 
 /** A body before its settings are known. */
-type RawBody = Omit<Body, "settings" | "mass">;
+type RawBody = Omit<Body, "settings" | "mass" | "regions">;
 
 /** Every object, piece or copy of the shot as a body, in the order of the ledger. */
 export async function buildBodies(workshop: Workshop, shot: Shot, progress: Progress = {}): Promise<BuiltShot> {
@@ -74,6 +76,7 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 	const facts: Record<Id, PiecesFacts> = {};
 	const problems: { object: Id; message: string }[] = [];
 	const resolver = makeResolver(shot);
+	const regionsAt = await regionsAround(workshop, shot);
 	const ids = orderedObjects(shot);
 	const kept = await keptPlaces(workshop, shot);
 	if (!kept.ok) problems.push(...kept.problems.map(({ message }) => ({ object: ids[0]!, message })));
@@ -89,7 +92,10 @@ export async function buildBodies(workshop: Workshop, shot: Shot, progress: Prog
 			source.kind === "array" ? await arrayBodies(workshop, shot, object, source, own) : await objectBodies(workshop, shot, object, own);
 		problems.push(...made.problems.map((message) => ({ object, message })));
 		if (made.facts) facts[object] = made.facts;
-		for (const body of made.bodies) bodies.push(finishBody(shot, resolver, kept.ok ? standing(kept.value, body) : body));
+		for (const body of made.bodies) {
+			const stands = kept.ok ? standing(kept.value, body) : body;
+			bodies.push(finishBody(shot, resolver, { ...stands, regions: regionsAt(bodyPose(shot, stands, 0).translation) }));
+		}
 	}
 	const used = bodies.filter((body) => body.kept).length;
 	const known = kept.ok && kept.value ? Object.keys(kept.value.bodies).length : 0;
@@ -256,7 +262,7 @@ function factsOf(all: readonly Pieces[]): PiecesFacts {
 	};
 }
 
-function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body: RawBody): Body {
+function finishBody(shot: Shot, resolver: ReturnType<typeof makeResolver>, body: RawBody & Pick<Body, "regions">): Body {
 	const massOf = (settings: FullBodySettings) => settings.mass ?? body.volume * settings.density;
 	const settings = resolver.resolve(body, (base) =>
 		ruleFacts(shot, {
@@ -315,6 +321,6 @@ export function ruleFacts(shot: Shot, body: Omit<BodyRow, "centre">): RuleFacts 
 			neighbours: body.neighbours,
 			...strokeColumn(shot, body.object, body.offset),
 		},
-		isIn: inRegions(shot, place),
+		isIn: isNamed(shot, body.regions),
 	};
 }

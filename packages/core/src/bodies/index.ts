@@ -16,4 +16,5 @@ export * from "./region";
 export * from "./rework";
 export * from "./rule";
 export * from "./settings";
+export * from "./startFromKeys";
 export { buildMesh, makeWorkshop, meshHash, reportMesh, type Workshop } from "./workshop";

@@ -27,7 +27,7 @@ import {
 	type Shot,
 } from "../shot";
 import { bodyPose, poseIn } from "./pose";
-import { inRegions } from "./region";
+import { isNamed, regionForm, regionsAround } from "./region";
 import { matchesRule, parseRule } from "./rule";
 import { buildMesh, meshHash, namedObjects, remember, type Workshop } from "./workshop";
 
@@ -69,7 +69,7 @@ const shaping = (options: OptionValues): OptionValues =>
 const regionsIn = (shot: Shot, object: Id) =>
 	Object.entries(shot.objects)
 		.filter(([, { source }]) => source.kind === "region")
-		.map(([id, { name, source }]) => [name, source, poseIn(shot, object, id), worldScale(shot, id)]);
+		.map(([id, { name }]) => [name, ...regionForm(shot, id), poseIn(shot, object, id), worldScale(shot, id)]);
 
 /** Places that options name, 3 numbers each, in the object's frame. */
 const placesOf = (shot: Shot, object: Id, { method, options }: FractureStep): number[] =>
@@ -144,7 +144,7 @@ async function breakInSteps(workshop: Workshop, shot: Shot, fracture: Fracture, 
 	let made = await breakOnce(workshop, shot, fracture.object, fracture, mesh, progress);
 	for (const [number, step] of (fracture.again ?? []).entries()) {
 		if (!made.ok) return made;
-		const chosen = chosenPieces(shot, fracture.object, made.value, step);
+		const chosen = await chosenPieces(workshop, shot, fracture.object, made.value, step);
 		if (!chosen.ok) return chosen;
 		const broken = new Map<number, Pieces>();
 		for (const index of chosen.value) {
@@ -190,7 +190,13 @@ export function strokeColumn(shot: Shot, object: Id, place: Vec3): { readonly st
 }
 
 /** Indices of the pieces that a step breaks. */
-function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pieces: names, rule }: AgainStep): Outcome<number[]> {
+async function chosenPieces(
+	workshop: Workshop,
+	shot: Shot,
+	object: Id,
+	{ pieces, contacts }: Pieces,
+	{ pieces: names, rule }: AgainStep,
+): Promise<Outcome<number[]>> {
 	if (names.length > 0) {
 		const wanted = new Set(names);
 		return good(pieces.flatMap((piece, i) => (wanted.has(piece.name) ? [i] : [])));
@@ -198,6 +204,7 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 	const parsed = parseRule(rule);
 	if (!parsed.ok) return bad(`The rule “${rule}” of a further break cannot be read: ${parsed.problems[0]!.message}`);
 	const neighbours = countNeighbours({ pieces, contacts });
+	const regionsAt = await regionsAround(workshop, shot);
 	const item = shot.objects[object]!;
 	const { density, name } = shot.materials[item.material]!;
 	return good(
@@ -216,7 +223,7 @@ function chosenPieces(shot: Shot, object: Id, { pieces, contacts }: Pieces, { pi
 					neighbours: neighbours[i]!,
 					...strokeColumn(shot, object, piece.pivot),
 				},
-				isIn: inRegions(shot, place),
+				isIn: isNamed(shot, regionsAt(place)),
 			};
 			return matchesRule(parsed.value, facts) ? [i] : [];
 		}),

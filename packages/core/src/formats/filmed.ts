@@ -1,5 +1,5 @@
 import { encode } from "fast-png";
-import { cameraPose, worldPose } from "../animation";
+import { cameraPose, fieldOfViewAt, worldPose } from "../animation";
 import { linear, linearOf, type Pixels } from "../colouring";
 import { Cancelled, report } from "../common";
 import { drawFrame, type FilmItem, type FilmView } from "../film";
@@ -224,7 +224,9 @@ export function filmView(shot: Shot, items: readonly ExportItem[], { width, heig
 		},
 		cameraAt: (frame) => {
 			const source = through && shot.objects[through]?.source;
-			return source && source.kind === "camera" ? { ...cameraPose(shot, through, tick(frame)), fieldOfView: source.fieldOfView } : still;
+			return source && source.kind === "camera"
+				? { ...cameraPose(shot, through, tick(frame)), fieldOfView: fieldOfViewAt(shot, through, tick(frame)) }
+				: still;
 		},
 		sunAt: (frame) => {
 			const [sun] = suns;

@@ -1,6 +1,7 @@
 export * from "./bend";
 export * from "./contains";
 export * from "./convex";
+export * from "./crossings";
 export * from "./fill";
 export * from "./flatFaces";
 export * from "./hollow";

@@ -5,7 +5,7 @@ import {
 	addObject,
 	applyEdit,
 	type Command,
-	duplicateObject,
+	duplicateObjects,
 	edit,
 	emptyShot,
 	invert,
@@ -33,13 +33,19 @@ const number = fc.double({ min: -10, max: 10, noNaN: true });
 const vector = fc.tuple(number, number, number);
 const tick = fc.integer({ min: 0, max: 5000 });
 
+/** Ids that nothing has yet: the first one names the object. */
+const numbered = (stem: string) => {
+	let n = 0;
+	return () => `${stem}${++n}`;
+};
+
 /** Any command on any object, there or not. */
 const command: fc.Arbitrary<Command> = fc.oneof(
 	id.map((object) =>
 		addObject({ id: object, name: "Box", source: { kind: "shape", shape: "box", parameters: { width: 1, height: 1, depth: 1 } } }),
 	),
 	id.map((object) => removeObjects([object])),
-	fc.tuple(id, id, vector).map(([from, to, offset]) => duplicateObject(from, { object: to, fracture: `f${to}` }, offset)),
+	fc.tuple(id, vector).map(([from, offset]) => duplicateObjects([from], numbered(from), offset)),
 	fc.tuple(id, fc.constantFrom("Block", "Buoy", "Pier/1")).map(([object, name]) => renameObject(object, name)),
 	fc.tuple(id, vector).map(([object, translation]) => placeObject(object, { translation })),
 	fc.tuple(id, number).map(([object, value]) => setShapeParameter(object, "width", value)),

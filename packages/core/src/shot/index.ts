@@ -7,6 +7,7 @@ export * from "./names";
 export * from "./options";
 export * from "./preset";
 export * from "./quantity";
+export * from "./references";
 export * from "./schema";
 export * from "./time";
 export * from "./types";

@@ -110,7 +110,11 @@ const lightSource = object({
 	.noUnknown()
 	.strict();
 
-const regionSource = object({ kind: string().oneOf(["region"]).required(), form: string().oneOf(["box", "ball"]).required() })
+const regionSource = object({
+	kind: string().oneOf(["region"]).required(),
+	form: string().oneOf(["box", "ball", "solid"]).required(),
+	solid: string(),
+})
 	.noUnknown()
 	.strict();
 

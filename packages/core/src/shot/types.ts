@@ -227,10 +227,12 @@ export interface LightSource {
 	readonly strength: number;
 }
 
-/** A part of the room, one metre across before its scale: rules, wakes and forces can ask what is inside. */
+/** A part of the room, one metre across before its scale: rules, wakes and colliders can ask what is inside. */
 export interface RegionSource {
 	readonly kind: "region";
-	readonly form: "box" | "ball";
+	readonly form: "box" | "ball" | "solid";
+	/** The closed object whose form and size a solid one has, laid pivot on pivot. */
+	readonly solid?: Id | undefined;
 }
 
 /** Pushes bodies from where it stands and as it is turned; see `forces/`. A hidden one does not act. */

@@ -1,5 +1,5 @@
 import { gravityAt, localPose, moves, numberAt, worldPose, worldScale } from "../animation";
-import { meshHash, piecesHash } from "../bodies";
+import { meshHash, piecesHash, regionForm } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
 import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import { ENGINE_BUILD } from "./engine";
@@ -48,7 +48,9 @@ export function startHash(shot: Shot): Hash {
 		objects,
 		proxies: allSettings(shot).flatMap(({ proxy }) => (proxy && shot.objects[proxy] ? [[proxy, meshHash(shot, proxy)]] : [])),
 		crops: allSettings(shot).flatMap(({ crop }) =>
-			crop && shot.objects[crop] ? [[crop, shot.objects[crop].source, worldPose(shot, crop, 0), worldScale(shot, crop)]] : [],
+			crop && shot.objects[crop]?.source.kind === "region"
+				? [[crop, ...regionForm(shot, crop), worldPose(shot, crop, 0), worldScale(shot, crop)]]
+				: [],
 		),
 		worlds: shot.worlds,
 		...(shot.keptPlaces && { kept: shot.keptPlaces }),
@@ -64,7 +66,7 @@ export function startHash(shot: Shot): Hash {
 			regions: Object.keys(shot.objects)
 				.sort()
 				.filter((id) => shot.objects[id]!.source.kind === "region")
-				.map((id) => [shot.objects[id]!.name, shot.objects[id]!.source, worldPose(shot, id, 0), worldScale(shot, id)]),
+				.map((id) => [shot.objects[id]!.name, ...regionForm(shot, id), worldPose(shot, id, 0), worldScale(shot, id)]),
 		}),
 		...(Object.keys(shot.connectors).length > 0 && {
 			connectors: Object.keys(shot.connectors)

@@ -1,4 +1,4 @@
-import { gravityAt, worldPose } from "../animation";
+import { gravityAt, speedAt, worldPose } from "../animation";
 import {
 	type Body,
 	bodyMoves,
@@ -6,6 +6,8 @@ import {
 	centreOf,
 	colliderOf,
 	type FittedCollider,
+	type Inside,
+	insideOf,
 	livePatches,
 	matchesRule,
 	measuresOf,
@@ -20,7 +22,7 @@ import { type Bonds, buildCrumbs, isCrumb, makeBonds } from "../bonds";
 import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
-import { angularVelocityBetween, inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
+import { inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 import { makeUnparted } from "./brokenSolid";
 
@@ -211,12 +213,9 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 	scene.gravity.set(gravityAt(shot.settings, 0), 0);
 	for (const [w, id] of worlds.entries()) scene.gravity.set(shot.worlds[id]!.gravity, 3 * (w + 1));
 	const masks = makeMasks(shot, wearers);
-	const regionIndex = new Map<Id, number>();
-	const regionOf = (id: Id): number => {
-		const known = regionIndex.get(id) ?? scene.regions.push(liveRegion(shot, id)) - 1;
-		regionIndex.set(id, known);
-		return known;
-	};
+	const waitedFor = new Set(wearers.flatMap(({ settings: { wake } }) => (wake.when === "region" ? [wake.region] : [])));
+	const regionIndex = new Map([...waitedFor].map((id, index) => [id, index]));
+	for (const id of waitedFor) scene.regions.push(liveRegion(shot, id, await insideOf(workshop, shot, id)));
 	for (const id of Object.keys(shot.objects).sort()) {
 		const { source } = shot.objects[id]!;
 		const force = source.kind === "force" ? forceById(source.force) : undefined;
@@ -254,7 +253,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 			if (settings.backAt !== undefined) scene.backTick[i] = tickOfFrame(shot.settings, settings.backAt);
 			if (settings.wake.when === "start") handOver(scene, i);
 		}
-		setWake(scene, i, settings.wake, shot, masks, regionOf);
+		setWake(scene, i, settings.wake, shot, masks, regionIndex);
 	}
 	for (const { a, b } of scene.joints) for (const i of [a, b]) if (i >= 0) scene.jointed[i] = 1;
 	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;
@@ -338,12 +337,12 @@ function setWake(
 	rule: Body["settings"]["wake"],
 	shot: Shot,
 	masks: Masks,
-	regionOf: (id: Id) => number,
+	regionIndex: ReadonlyMap<Id, number>,
 ): void {
 	scene.wakeBy.push(rule.when === "touched" ? masks(rule.by ?? "") : undefined);
 	if (rule.when === "region") {
 		scene.wake[i] = Wake.Region;
-		scene.wakeRegion[i] = regionOf(rule.region);
+		scene.wakeRegion[i] = regionIndex.get(rule.region)!;
 		scene.wakeSpeed[i] = rule.leastSpeed;
 	} else if (rule.when === "frame") {
 		scene.wake[i] = Wake.Frame;
@@ -377,19 +376,12 @@ export function handOver(
 	tick: Ticks = 0,
 	{ velocity, spin }: Pick<SimScene, "velocity" | "spin"> = scene,
 ): void {
-	const step = TICKS_PER_SECOND / scene.settings.stepsPerSecond;
-	const seconds = scene.settings.timeScale / scene.settings.stepsPerSecond;
-	// At the first frame keys have no past: what they are about to do counts.
-	const [from, to] = tick >= step ? [tick - step, tick] : [tick, tick + step];
-	const [a, b] = [scene.poseAt(i, from), scene.poseAt(i, to)];
-	const turn = angularVelocityBetween(a.rotation, b.rotation, seconds);
-	const centre = tripleAt(scene.centre, i);
-	const [p, q] = [a, b].map(({ translation, rotation }) => vec3.add(translation, rotate(rotation, centre))) as [Vec3, Vec3];
-	velocity.set(vec3.scale(vec3.subtract(q, p), 1 / seconds), 3 * i);
-	spin.set(turn, 3 * i);
+	const speed = speedAt(scene.settings, (at) => scene.poseAt(i, at), tripleAt(scene.centre, i), tick);
+	velocity.set(speed.velocity, 3 * i);
+	spin.set(speed.spin, 3 * i);
 }
 
-function liveRegion(shot: Shot, id: Id): LiveRegion {
+function liveRegion(shot: Shot, id: Id, inside: Inside): LiveRegion {
 	const step = TICKS_PER_SECOND / shot.settings.stepsPerSecond;
 	const seconds = shot.settings.timeScale / shot.settings.stepsPerSecond;
 	let at = Number.NaN;
@@ -398,7 +390,7 @@ function liveRegion(shot: Shot, id: Id): LiveRegion {
 		contains: (tick, place) => {
 			if (tick !== at) {
 				at = tick;
-				test = regionAt(shot, id, tick);
+				test = regionAt(shot, id, tick, inside);
 			}
 			return test?.(place) ?? false;
 		},

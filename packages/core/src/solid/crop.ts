@@ -5,20 +5,26 @@ import { fromSolid, type Solids, scoped, toSolid } from "./solids";
 /** Strips around a ball. */
 const BALL_SEGMENTS = 48;
 
-/** What of a closed mesh lies in a box or a ball that is one metre across before `size`. Empty where nothing does. */
+/** What of a closed mesh lies in a box or a ball that is one metre across before `size`, or in another closed mesh. Empty where nothing does. */
 export function cropSolid(
 	solids: Solids,
 	mesh: Mesh,
-	form: "box" | "ball",
+	tool: "box" | "ball" | Mesh,
 	{ translation, rotation }: { readonly translation: Vec3; readonly rotation: Quat },
 	size: Vec3,
 ): Mesh {
 	return scoped((keep) => {
-		const unit = keep(form === "ball" ? solids.Manifold.sphere(0.5, BALL_SEGMENTS) : solids.Manifold.cube([1, 1, 1], true));
+		const unit = keep(
+			tool === "ball"
+				? solids.Manifold.sphere(0.5, BALL_SEGMENTS)
+				: tool === "box"
+					? solids.Manifold.cube([1, 1, 1], true)
+					: toSolid(solids, { ...tool, uv: new Float32Array(0) }),
+		);
 		const [x, y, z, w] = rotation;
 		const [a, b, c] = size;
 		// Columns of the turn, each times the size along it; then the place.
-		const tool = keep(
+		const placed = keep(
 			unit.transform([
 				(1 - 2 * (y * y + z * z)) * a,
 				2 * (x * y + w * z) * a,
@@ -36,6 +42,6 @@ export function cropSolid(
 				1,
 			]),
 		);
-		return fromSolid(keep(keep(toSolid(solids, { ...mesh, uv: new Float32Array(0) })).intersect(tool)));
+		return fromSolid(keep(keep(toSolid(solids, { ...mesh, uv: new Float32Array(0) })).intersect(placed)));
 	});
 }

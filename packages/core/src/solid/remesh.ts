@@ -1,4 +1,4 @@
-import { bounds, type Mesh } from "../mesh";
+import { bounds, type Mesh, topology } from "../mesh";
 import { fromSolid, type Solids } from "./solids";
 
 /** More grid points than this are refused; 300³ take about 110 MB and several seconds. */
@@ -7,9 +7,10 @@ const MOST_POINTS = 300 ** 3;
 /**
  * A new closed surface around whatever the mesh encloses, holes and crossings or not.
  *
- * A grid point is inside where most of the three axis-parallel lines through it enter the mesh an odd number of
- * times (parity counts with a vote: Nooruddin & Turk 2003, "Simplification and Repair of Polygonal Models Using
- * Volumetric Techniques"); a line through a hole is outvoted by the other two. Within a band of two voxels the
+ * A grid point is inside where most of the three axis-parallel lines through it say so (counts with a vote: Nooruddin & Turk 2003,
+ * "Simplification and Repair of Polygonal Models Using Volumetric Techniques"); a line through a hole is outvoted by the other two.
+ * Where all faces look the same way round, a line goes by how often it has entered more than left, so that what lies in two
+ * parts of a surface that passes through itself is inside; else by whether it has crossed an odd number of faces. Within a band of two voxels the
  * distance to the triangles is exact, so that the surface lies where the old one did. Contoured by the solids
  * library, whose level sets are closed by construction.
  *
@@ -79,14 +80,16 @@ function makeGrid(mesh: Mesh, voxel: number): Grid {
 /** Sets the sign of every value to the vote of the three axes (+1 inside, −1 outside). */
 function voteInside(grid: Grid, mesh: Mesh): void {
 	const votes = new Uint8Array(grid.values.length);
-	for (let axis = 0; axis < 3; axis++) countParity(grid, mesh, axis, votes);
+	const oriented = topology(mesh).flippedEdges === 0;
+	for (let axis = 0; axis < 3; axis++) castLines(grid, mesh, axis, oriented, votes);
 	for (let i = 0; i < votes.length; i++) grid.values[i] = votes[i]! >= 2 ? 1 : -1;
 }
 
-function countParity({ origin, voxel, size }: Grid, mesh: Mesh, axis: number, votes: Uint8Array): void {
+/** One vote for each grid point that the lines along an axis find inside. */
+function castLines({ origin, voxel, size }: Grid, mesh: Mesh, axis: number, oriented: boolean, votes: Uint8Array): void {
 	const [u, v] = axis === 0 ? [1, 2] : axis === 1 ? [2, 0] : [0, 1];
 	const stride = [1, size[0], size[0] * size[1]];
-	const crossings: number[][] = Array.from({ length: size[u]! * size[v]! }, () => []);
+	const crossings: { readonly at: number; readonly enters: 1 | -1 }[][] = Array.from({ length: size[u]! * size[v]! }, () => []);
 	const { positions: p, triangles: t } = mesh;
 	// Lines are shifted by an odd fraction of a voxel, so that they miss vertices and edges.
 	const shiftU = voxel * 1.234e-4;
@@ -114,19 +117,23 @@ function countParity({ origin, voxel, size }: Grid, mesh: Mesh, axis: number, vo
 				const s = ((x - au) * (cv - av) - (y - av) * (cu - au)) / det;
 				const r = ((bu - au) * (y - av) - (bv - av) * (x - au)) / det;
 				if (s < 0 || r < 0 || s + r > 1) continue;
-				crossings[i + size[u]! * j]!.push(p[a + axis]! + s * (p[b + axis]! - p[a + axis]!) + r * (p[c + axis]! - p[a + axis]!));
+				const at = p[a + axis]! + s * (p[b + axis]! - p[a + axis]!) + r * (p[c + axis]! - p[a + axis]!);
+				crossings[i + size[u]! * j]!.push({ at, enters: det < 0 ? 1 : -1 });
 			}
 	}
 	for (let j = 0; j < size[v]!; j++)
 		for (let i = 0; i < size[u]!; i++) {
 			const line = crossings[i + size[u]! * j]!;
 			if (line.length === 0) continue;
-			line.sort((x, y) => x - y);
-			// An odd count means that the line runs through a hole: it cannot tell, and does not vote.
-			if (line.length % 2 === 1) continue;
-			for (let n = 0; n + 1 < line.length; n += 2) {
-				const from = Math.ceil((line[n]! - origin[axis]!) / voxel);
-				const to = Math.floor((line[n + 1]! - origin[axis]!) / voxel);
+			line.sort((x, y) => x.at - y.at);
+			// What does not leave as often as it enters runs through a hole: it cannot tell, and does not vote.
+			if (oriented ? line.reduce((sum, { enters }) => sum + enters, 0) !== 0 : line.length % 2 === 1) continue;
+			let depth = 0;
+			for (let n = 0; n + 1 < line.length; n++) {
+				depth = oriented ? depth + line[n]!.enters : 1 - depth;
+				if (depth === 0) continue;
+				const from = Math.ceil((line[n]!.at - origin[axis]!) / voxel);
+				const to = Math.floor((line[n + 1]!.at - origin[axis]!) / voxel);
 				for (let k = from; k <= to; k++) votes[i * stride[u]! + j * stride[v]! + k * stride[axis]!]!++;
 			}
 		}

@@ -8,6 +8,7 @@ import {
 	type Mesh,
 	orient,
 	reach,
+	selfCrossings,
 	solid,
 	thicken,
 	topology,
@@ -40,6 +41,8 @@ export interface MeshReport {
 	readonly insideOut: boolean;
 	/** Shells that overlap, so that their volume would be counted twice. m³ */
 	readonly overlap: number;
+	/** Pairs of triangles of one shell that pass through each other: what lies in both is counted twice, too. */
+	readonly crossings: number;
 	readonly faults: readonly Fault[];
 }
 
@@ -145,6 +148,12 @@ export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 			message: `Its ${facts.shells} shells overlap by ${((100 * overlap) / volume).toPrecision(2)} % of the volume.`,
 			repairs: [{ label: "Unite the shells", repairs: [{ kind: "unite" }] }],
 		});
+	const crossings = selfCrossings(mesh, facts.shellOf);
+	if (crossings > 0)
+		faults.push({
+			message: `The surface passes through itself, at ${count(crossings, "pair")} of triangles: what lies in it twice counts twice.`,
+			repairs: [rebuild],
+		});
 	if (selfProblem) faults.push({ message: "The surface could not be read as a solid.", repairs: [rebuild] });
 	return {
 		triangles: mesh.triangles.length / 3,
@@ -163,6 +172,7 @@ export function inspectMesh(solids: Solids, mesh: Mesh): MeshReport {
 		flippedEdges: facts.flippedEdges,
 		insideOut,
 		overlap,
+		crossings,
 		faults,
 	};
 }

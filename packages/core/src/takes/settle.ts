@@ -1,7 +1,19 @@
 import type { BodyRow } from "../bodies";
 import type { Chunk } from "../cache";
 import { bad, good, type Outcome } from "../common";
-import { type BodySettings, type Command, edit, type Id, isBodiless, objectOf, objectPath, type Shot, setBody, setSettings } from "../shot";
+import {
+	type BodySettings,
+	type Command,
+	edit,
+	type Id,
+	isBodiless,
+	objectOf,
+	objectPath,
+	type Shot,
+	setBody,
+	setSettings,
+	withInside,
+} from "../shot";
 
 /** How long things may fall and roll before they are taken as they are. s */
 const LONGEST = 20;
@@ -22,10 +34,8 @@ export function settleShot(shot: Shot, picked: readonly string[]): Outcome<Shot>
 			: bad("Pick what shall fall, or make something active in Weigh.");
 	}
 	const falling = new Set<Id>();
-	for (const id of picked) {
-		const object = objectOf(shot, id);
-		if (object !== undefined) for (const one of withChildren(shot, object)) if (!isBodiless(shot.objects[one]!)) falling.add(one);
-	}
+	const objects = picked.flatMap((id) => objectOf(shot, id) ?? []);
+	for (const one of withInside(shot, objects)) if (!isBodiless(shot.objects[one]!)) falling.add(one);
 	if (falling.size === 0) return bad("What is picked has no shape that could fall.");
 	const bodies: Record<Id, BodySettings> = {};
 	for (const [id, item] of Object.entries(shot.objects)) {
@@ -46,11 +56,6 @@ function allAwake(shot: Shot): Shot {
 		overrides: each(shot.overrides),
 		bodyRules: shot.bodyRules.map((rule) => ({ ...rule, settings: awake(rule.settings) })),
 	};
-}
-
-function withChildren(shot: Shot, object: Id): Id[] {
-	const children = Object.keys(shot.objects).filter((id) => shot.objects[id]!.parent === object);
-	return [object, ...children.flatMap((child) => withChildren(shot, child))];
 }
 
 /** What is kept reaches into other things by no more. m */

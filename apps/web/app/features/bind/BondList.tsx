@@ -2,7 +2,7 @@ import { changeBondSet } from "@rubble/core/shot";
 import { Waypoints } from "lucide-react";
 import { Section } from "~/controls/Section";
 import { useWorkbench } from "~/workbench/store/store";
-import { bondPicked, pickedObjects } from "./bonds";
+import { bondPicked, pickedSolids } from "./bonds";
 import { ListRow } from "./ListRow";
 import { useCounts } from "./useCounts";
 
@@ -11,7 +11,7 @@ export function BondList() {
 	const { shot, perform, set, selection } = useWorkbench();
 	const counts = useCounts();
 	const sets = Object.entries(shot.bondSets).sort(([, a], [, b]) => (a.name < b.name ? -1 : 1));
-	const picked = pickedObjects();
+	const picked = pickedSolids();
 	return (
 		<Section title="Bonds" aside={sets.length > 0 ? sets.length : undefined}>
 			{sets.length === 0 && (

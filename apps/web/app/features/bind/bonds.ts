@@ -1,5 +1,6 @@
-import { addBondSet, fractureOf, type Id, type OptionValue, objectOf, objectPath, type Shot, unusedName } from "@rubble/core/shot";
+import { addBondSet, fractureOf, type Id, type OptionValue, objectPath, type Shot, ungrouped, unusedName } from "@rubble/core/shot";
 import { newId } from "~/workbench/ids";
+import { pickedObjects } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 
 /** The rule that means everything under these objects. */
@@ -13,16 +14,16 @@ export function ruleFor(shot: Shot, ids: readonly Id[]): string {
 		.join(" or ");
 }
 
-/** Objects that the selection stands for. */
-export function pickedObjects(): Id[] {
+/** The objects that the selection stands for, with groups as what they hold. */
+export function pickedSolids(): Id[] {
 	const { shot, selection } = useWorkbench.getState();
-	return [...new Set(selection.flatMap((id) => objectOf(shot, id) ?? []))];
+	return pickedObjects({ shot, selection: ungrouped(shot, selection) });
 }
 
 /** Bonds the pieces of what is picked to each other; by closeness where something picked is not broken, or stands in rows. */
 export function bondPicked(): void {
 	const { shot, perform, set } = useWorkbench.getState();
-	const ids = pickedObjects();
+	const ids = pickedSolids();
 	if (ids.length === 0) return;
 	const id = newId();
 	const whole = ids.some((object) => fractureOf(shot, object) === undefined);

@@ -10,7 +10,6 @@ import {
 	fractureBy,
 	type Id,
 	type OptionValue,
-	objectOf,
 	optionDefaults,
 	presetOf,
 	removeFracture,
@@ -25,7 +24,7 @@ import { Picker } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { currentObject } from "~/workbench/store/selectors";
+import { currentObject, pickedObjects } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";
@@ -90,7 +89,7 @@ const BUILT_AS: Readonly<Record<string, string>> = { arch: "arch", tube: "ring" 
 function Ways({ object, closed }: { object: Id; closed: boolean }) {
 	const { perform, shot, set, selection, reports } = useWorkbench();
 	const { presets, remove } = usePresets();
-	const picked = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter((one) => reports[one]?.closed);
+	const picked = pickedObjects({ shot, selection }).filter((one) => reports[one]?.closed);
 	const apply = (preset: BreakPreset) =>
 		perform(
 			together(
@@ -169,9 +168,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 		draw,
 		set: setState,
 	} = useWorkbench();
-	const others = [...new Set(selection.flatMap((one) => objectOf(shot, one) ?? []))].filter(
-		(one) => one !== object && reports[one]?.closed,
-	);
+	const others = pickedObjects({ shot, selection }).filter((one) => one !== object && reports[one]?.closed);
 	useGuides(object, id);
 	const problem = problems.find((other) => other.object === object);
 	// The view says then what to draw.

@@ -13,13 +13,14 @@ export function MotionSection({ id }: { id: string }) {
 	const { shot, frame, perform } = state;
 	const tick = tickOfFrame(shot.settings, frame);
 	const pose = keyedPose(shot, id, tick);
-	const place = (change: Partial<Pose>) => {
+	const place = (put: (former: Pose) => Partial<Pose>) => {
+		const change = put(pose);
 		const { translation, rotation } = keyedInside(shot, id, { ...pose, ...change }, tick);
 		perform(poseNow(state, id, tick, change.translation ? { translation } : { rotation }));
 	};
 	return (
 		<Section title={nameOf(state, id)} aside={`keyed: frame ${frame}`}>
-			<PoseFields pose={pose} of="middle" onChange={place} />
+			<PoseFields poses={[pose]} of="middle" from="the world's middle" onPut={place} />
 		</Section>
 	);
 }

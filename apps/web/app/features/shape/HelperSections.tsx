@@ -1,3 +1,5 @@
+import { FIELD_OF_VIEW, fieldOfViewAt, worldPose } from "@rubble/core/animation";
+import { keyedInside } from "@rubble/core/bodies";
 import { lookAlong } from "@rubble/core/maths";
 import {
 	addObject,
@@ -12,10 +14,13 @@ import {
 	type RegionSource,
 	type SceneObject,
 	setHelper,
+	setNumberKey,
 	setScenery,
+	tickOfFrame,
 	together,
 } from "@rubble/core/shot";
 import { Camera, Crosshair, SquareDashed, Sun } from "lucide-react";
+import { toast } from "sonner";
 import { Picker, Segments } from "~/controls/Choice";
 import { ColourField } from "~/controls/ColourField";
 import { NumberField } from "~/controls/NumberField";
@@ -24,6 +29,7 @@ import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
 import { useWorkbench } from "~/workbench/store/store";
 import { sightNow } from "~/workbench/view/eye";
+import { KeyDiamond } from "../keys/KeyDiamond";
 
 /** A camera where the view looks from now. It aims at the beacon that is picked, if any. */
 export function addCamera(): void {
@@ -149,9 +155,19 @@ export function LightSection({ id }: { id: Id }) {
 }
 
 export function RegionSection({ id }: { id: Id }) {
-	const { shot, perform } = useWorkbench();
+	const { shot, perform, reports } = useWorkbench();
 	const item = shot.objects[id]!;
 	const source = item.source as RegionSource;
+	const solids = Object.keys(shot.objects)
+		.filter((other) => reports[other]?.closed)
+		.map((other) => ({ id: other, label: objectPath(shot, other) }));
+	const takeForm = (solid: Id) =>
+		perform(
+			together("Set region", [
+				setHelper(id, "region", { form: "solid", solid }),
+				placeObject(id, { ...keyedInside(shot, id, worldPose(shot, solid, 0), 0), scale: [1, 1, 1] }),
+			]),
+		);
 	return (
 		<Section title={item.name} aside="Region">
 			<Segments
@@ -160,9 +176,28 @@ export function RegionSection({ id }: { id: Id }) {
 				options={[
 					{ id: "box", label: "Box", help: "As long, high and deep as its size says, in metres" },
 					{ id: "ball", label: "Ball", help: "As far across as its size says, in metres" },
+					{ id: "solid", label: "Object", help: "The form of any closed object" },
 				]}
-				onChange={(form) => perform(setHelper(id, "region", { form: form as RegionSource["form"] }))}
+				onChange={(form) =>
+					form !== "solid"
+						? perform(setHelper(id, "region", { form: form as "box" | "ball" }))
+						: solids.length > 0
+							? takeForm(solids[0]!.id)
+							: toast("There is no closed object yet whose form it could take.")
+				}
 			/>
+			{source.form === "solid" && (
+				<Picker
+					label="Form of"
+					help="It is put where that stands, at its size, and goes its own way from there"
+					value={source.solid ?? ""}
+					options={solids}
+					onChange={takeForm}
+				/>
+			)}
+			{source.form === "solid" && !solids.some((solid) => solid.id === source.solid) && (
+				<p className="text-rust">What it has its form from is gone or not closed: nothing is in it. Choose another.</p>
+			)}
 			<p className="text-slate">
 				Rules ask for it by name: <code className="number">in {/\s/.test(item.name) ? `"${item.name}"` : item.name}</code> is everything
 				that stands in it at the first frame.
@@ -174,8 +209,10 @@ export function RegionSection({ id }: { id: Id }) {
 const NOTHING = "-";
 
 export function CameraSection({ id }: { id: Id }) {
-	const { shot, perform, camera, set } = useWorkbench();
+	const { shot, frame, perform, camera, set } = useWorkbench();
 	const item = shot.objects[id]!;
+	const tick = tickOfFrame(shot.settings, frame);
+	const fieldOfView = fieldOfViewAt(shot, id, tick);
 	const source = item.source as CameraSource;
 	const through = camera === id;
 	return (
@@ -189,15 +226,26 @@ export function CameraSection({ id }: { id: Id }) {
 			>
 				<Camera size={15} /> {through ? "Leave the camera" : "Look through it"}
 			</button>
-			<NumberField
-				label="Field of view"
-				unit="°"
-				help="From the lower to the upper edge; 20 is a long lens, 70 a wide one"
-				least={1}
-				most={170}
-				value={source.fieldOfView}
-				onChange={(fieldOfView) => perform(setHelper(id, "camera", { fieldOfView }))}
-			/>
+			<div className="flex items-center gap-1.5">
+				<div className="min-w-0 flex-1">
+					<NumberField
+						label="Field of view"
+						unit="°"
+						help="From the lower to the upper edge; 20 is a long lens, 70 a wide one. Can be keyed"
+						least={1}
+						most={170}
+						value={fieldOfView}
+						onChange={(next) =>
+							perform(
+								item.keys.numbers?.[FIELD_OF_VIEW]
+									? setNumberKey(id, FIELD_OF_VIEW, tick, next)
+									: setHelper(id, "camera", { fieldOfView: next }),
+							)
+						}
+					/>
+				</div>
+				<KeyDiamond id={id} name={FIELD_OF_VIEW} label="the field of view" value={fieldOfView} />
+			</div>
 			<NumberField
 				label="Near"
 				unit="m"

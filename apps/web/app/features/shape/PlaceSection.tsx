@@ -1,10 +1,12 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
+import { shapeById } from "@rubble/core/shapes";
 import { keepStanding } from "@rubble/core/shaping";
-import { type Id, makeSizeReal, objectOf, type Placement, setPivot, tickOfFrame } from "@rubble/core/shot";
+import { type Id, makeSizeReal, type Placement, type Shot, setPivot, tickOfFrame, together } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
-import { VectorField } from "~/controls/VectorField";
+import { VectorsField } from "~/controls/VectorField";
 
 import { poseNow } from "~/workbench/store/correcting";
+import { pickedObjects } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { PoseFields } from "./PoseFields";
 import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatMove, rework, setDown } from "./reshape";
@@ -12,32 +14,42 @@ import { canRepeat, deleteSelection, duplicateSelection, groupSelection, repeatM
 /** Where an object stands, and what can be made of it. */
 export function PlaceSection({ id }: { id: Id }) {
 	const state = useWorkbench();
-	const { shot, frame, perform, reports, selection } = state;
+	const { shot, frame, perform, reports } = state;
 	const item = shot.objects[id]!;
 	const tick = tickOfFrame(shot.settings, frame);
-	const pose = localPose(item, tick);
-	const place = (placement: Placement) => perform(poseNow(state, id, tick, placement));
+	const picked = pickedObjects(state).filter((one) => !isEndless(shot, one));
+	const many = picked.length > 1;
+	/** Each by what it is now, in one step. */
+	const placeEach = (placement: (one: Id) => Placement, keep = false) => {
+		const commands = picked.map((one) => {
+			const command = poseNow(state, one, tick, placement(one));
+			return keep ? keepStanding(one, command) : command;
+		});
+		perform(many ? together(`${commands[0]!.name} ${picked.length} objects`, commands) : commands[0]!);
+	};
 	const report = reports[id];
 	const { kind } = item.source;
 	const solid = kind === "shape" || kind === "mesh";
-	const many = new Set(selection.map((one) => objectOf(shot, one))).size > 1;
 	const sized = item.scale.some((s) => s !== 1);
 	return (
-		<Section title="Place" aside={isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
-			<PoseFields pose={pose} of="pivot" onChange={place} />
-			<VectorField
+		<Section title="Place" aside={many ? `${picked.length} objects` : isKeyed(item) ? `keyed: frame ${frame}` : undefined}>
+			<PoseFields
+				poses={picked.map((one) => localPose(shot.objects[one]!, tick))}
+				of="pivot"
+				from={item.parent === null ? "the world's middle" : `the pivot of ${shot.objects[item.parent]!.name}`}
+				onPut={(put) => placeEach((one) => put(localPose(shot.objects[one]!, tick)))}
+			/>
+			<VectorsField
 				label="Size"
 				unit="×"
 				help="Made real before anything is weighed; bodies never scale"
-				value={item.scale}
-				onChange={(scale) =>
-					perform(
-						keepStanding(id, poseNow(state, id, tick, { scale: scale.map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] })),
-					)
+				values={picked.map((one) => shot.objects[one]!.scale)}
+				onPut={(put) =>
+					placeEach((one) => ({ scale: put(shot.objects[one]!.scale).map((s) => (s === 0 ? 0.001 : s)) as [number, number, number] }), true)
 				}
 			/>
 			<div className="mt-1 grid grid-cols-3 gap-1.5">
-				<Action label="Set down" title="Move it so that its lowest point is at height 0" act={() => setDown(id)} />
+				<Action label="Set down" title="Moves it so that its lowest point is at height 0; of several, each" act={setDown} />
 				<Action label="Duplicate" title="Ctrl D" act={duplicateSelection} />
 				<Action label="Delete" title="Delete" act={deleteSelection} />
 				{canRepeat(id) && (
@@ -90,3 +102,9 @@ function Action({ label, title, act, wide = false }: { label: string; title: str
 		</button>
 	);
 }
+
+/** Ground has no place that could be changed. */
+const isEndless = (shot: Shot, id: Id): boolean => {
+	const { source } = shot.objects[id]!;
+	return source.kind === "shape" && shapeById(source.shape)?.endless === true;
+};

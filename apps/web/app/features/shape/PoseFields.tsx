@@ -1,25 +1,39 @@
 import type { Pose } from "@rubble/core/animation";
 import { fromEuler, radians } from "@rubble/core/maths";
-import { VectorField } from "~/controls/VectorField";
+import { VectorsField } from "~/controls/VectorField";
 import { toEulerDegrees } from "./euler";
 
-/** Place and turn as numbers. `of`: what the place is of. */
-export function PoseFields({ pose, of, onChange }: { pose: Pose; of: string; onChange: (change: Partial<Pose>) => void }) {
+interface PoseFieldsProps {
+	/** Of each thing that is picked. */
+	readonly poses: readonly Pose[];
+	/** What the place is of, and from where it counts. */
+	readonly of: string;
+	readonly from: string;
+	readonly onPut: (put: (former: Pose) => Partial<Pose>) => void;
+}
+
+/** Place and turn as numbers. */
+export function PoseFields({ poses, of, from, onPut }: PoseFieldsProps) {
 	return (
 		<>
-			<VectorField
+			<VectorsField
 				label="Position"
 				unit="m"
-				help={`Of its ${of}, from the world's middle`}
-				value={pose.translation}
-				onChange={(translation) => onChange({ translation })}
+				help={`Of its ${of}, from ${from}`}
+				values={poses.map(({ translation }) => translation)}
+				onPut={(put) => onPut(({ translation }) => ({ translation: put(translation) }))}
 			/>
-			<VectorField
+			<VectorsField
 				label="Turn"
 				unit="°"
 				help="About x, the upright, and z"
-				value={toEulerDegrees(pose.rotation)}
-				onChange={(turn) => onChange({ rotation: fromEuler([radians(turn[0]), radians(turn[1]), radians(turn[2])]) })}
+				values={poses.map(({ rotation }) => toEulerDegrees(rotation))}
+				onPut={(put) =>
+					onPut(({ rotation }) => {
+						const [x, y, z] = put(toEulerDegrees(rotation));
+						return { rotation: fromEuler([radians(x), radians(y), radians(z)]) };
+					})
+				}
 			/>
 		</>
 	);

@@ -1,44 +1,43 @@
-import { localPose } from "@rubble/core/animation";
 import { layoutById } from "@rubble/core/arrays";
-import { poseInObject, poseOutside } from "@rubble/core/bodies";
+import { bodyPose, keyedInside, keyedPose } from "@rubble/core/bodies";
 import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
 import {
 	addArray,
-	duplicateObject,
+	duplicateObjects,
 	groupObjects,
 	type Id,
-	objectOf,
 	optionDefaults,
 	poseObject,
 	removeObjects,
 	replaceBy,
+	type Ticks,
 	tickOfFrame,
 	together,
+	topmost,
+	ungrouped,
+	withInside,
 } from "@rubble/core/shot";
 import { toast } from "sonner";
 import { newId } from "~/workbench/ids";
-import { currentObject } from "~/workbench/store/selectors";
+import { pickedObjects } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { toEulerDegrees } from "./euler";
 
-/** The objects that the selection stands for, in its order. */
-function pickedObjects(): Id[] {
-	const { shot, selection } = useWorkbench.getState();
-	return [...new Set(selection.flatMap((id) => objectOf(shot, id) ?? []))];
-}
-
 /** The last copy that was made by hand, for repeating its move. */
 let lastCopy: { source: Id; copy: Id } | undefined;
 
+/** Copies of all that is picked, beside it: the copies are picked then. */
 export function duplicateSelection(): void {
-	const { shot, selection, perform, select, reports } = useWorkbench.getState();
-	const id = currentObject({ shot, selection });
-	if (id === undefined) return;
-	const copy = newId();
-	perform(duplicateObject(id, { object: copy, fracture: newId() }, [(reports[id]?.size[0] ?? 0.5) * 1.1, 0, 0]));
-	lastCopy = { source: id, copy };
-	select([copy]);
+	const { shot, perform, select, reports } = useWorkbench.getState();
+	const ids = topmost(shot, pickedObjects(useWorkbench.getState()));
+	if (ids.length === 0) return;
+	const widest = Math.max(...withInside(shot, ids).map((id) => reports[id]?.size[0] ?? 0)) || 0.5;
+	perform(duplicateObjects(ids, newId, [1.1 * widest, 0, 0]));
+	const made = Object.keys(useWorkbench.getState().shot.objects).filter((id) => !shot.objects[id]);
+	const copies = topmost(useWorkbench.getState().shot, made);
+	lastCopy = copies.length === 1 ? { source: ids[0]!, copy: copies[0]! } : undefined;
+	select(copies);
 }
 
 export function deleteSelection(): void {
@@ -96,8 +95,8 @@ export function repeatMove(): void {
 }
 
 export function groupSelection(): void {
-	const { shot, perform, select } = useWorkbench.getState();
-	const ids = pickedObjects();
+	const { shot, selection, perform, select } = useWorkbench.getState();
+	const ids = pickedObjects({ shot, selection });
 	if (ids.length === 0) return;
 	const group = newId();
 	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group"));
@@ -106,8 +105,8 @@ export function groupSelection(): void {
 
 /** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */
 export async function rework(how: "merge" | "split"): Promise<void> {
-	const ids = pickedObjects();
-	const { shot, perform, select } = useWorkbench.getState();
+	const { shot, selection, perform, select } = useWorkbench.getState();
+	const ids = pickedObjects({ shot, selection: ungrouped(shot, selection) });
 	const first = shot.objects[ids[0] ?? ""];
 	if (!first) return;
 	try {
@@ -126,28 +125,39 @@ export async function rework(how: "merge" | "split"): Promise<void> {
 	}
 }
 
-/** Moves an object so that its lowest point is at height 0. */
-export function setDown(id: Id): void {
-	const { shot, frame, perform, bodies, drawings } = useWorkbench.getState();
-	const drawing = drawings[id];
-	const item = shot.objects[id]!;
-	if (!drawing) return;
+/** Moves what is picked, each with all that it holds, so that its lowest point is at height 0. */
+export function setDown(): void {
+	const { shot, frame, perform } = useWorkbench.getState();
 	const tick = tickOfFrame(shot.settings, frame);
-	const pose = localPose(item, tick);
-	let lowest = Infinity;
-	const rows = new Map(bodies.map((body) => [body.id, body]));
-	drawing.ids.forEach((part, i) => {
-		const body = rows.get(part);
-		if (!body) return;
-		const { translation, rotation } = poseOutside({ translation: [0, 0, 0], rotation: pose.rotation }, poseInObject(shot, body, tick));
-		const mesh = drawing.mesh[i]!;
-		for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]!; v++) {
-			const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! * body.scale) as [number, number, number];
-			lowest = Math.min(lowest, translation[1] + heightOf(rotation, x, y, z));
-		}
+	const moves = topmost(shot, pickedObjects(useWorkbench.getState())).flatMap((id) => {
+		const lowest = lowestOf(id, tick);
+		if (!Number.isFinite(lowest)) return [];
+		const pose = keyedPose(shot, id, tick);
+		const down = vec3.subtract(pose.translation, [0, lowest, 0]);
+		return [poseObject(id, tick, { translation: keyedInside(shot, id, { ...pose, translation: down }, tick).translation })];
 	});
-	const [x, , z] = pose.translation;
-	perform(poseObject(id, tick, { translation: [x, -lowest, z] }));
+	if (moves.length > 0) perform(together("Set down", moves));
+}
+
+/** Height of the lowest point of an object and of all that it holds, m; endless where nothing of it is to be seen. */
+function lowestOf(id: Id, tick: Ticks): number {
+	const { shot, bodies, drawings } = useWorkbench.getState();
+	const rows = new Map(bodies.map((body) => [body.id, body]));
+	let lowest = Infinity;
+	for (const object of withInside(shot, [id])) {
+		const drawing = drawings[object];
+		drawing?.ids.forEach((part, i) => {
+			const body = rows.get(part);
+			if (!body) return;
+			const { translation, rotation } = bodyPose(shot, body, tick);
+			const mesh = drawing.mesh[i]!;
+			for (let v = drawing.vertexStart[mesh]!; v < drawing.vertexStart[mesh + 1]!; v++) {
+				const [x, y, z] = [0, 1, 2].map((k) => drawing.positions[3 * v + k]! * body.scale) as [number, number, number];
+				lowest = Math.min(lowest, translation[1] + heightOf(rotation, x, y, z));
+			}
+		});
+	}
+	return lowest;
 }
 
 /** The height part of a turned vector. */

@@ -1,5 +1,5 @@
-import { moves } from "@rubble/core/animation";
-import type { BodyRow } from "@rubble/core/bodies";
+import { isKeyed, moves } from "@rubble/core/animation";
+import { type BodyRow, startFromKeys } from "@rubble/core/bodies";
 import { degrees } from "@rubble/core/maths";
 import {
 	type BodyKind,
@@ -9,6 +9,7 @@ import {
 	formatNumber,
 	formatQuantity,
 	setBody,
+	tickOfFrame,
 	type WakeRule,
 } from "@rubble/core/shot";
 import { CopyCheck, Crop, Volleyball } from "lucide-react";
@@ -19,12 +20,12 @@ import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
 import { RuleField } from "~/controls/RuleField";
 import { Fact, Section } from "~/controls/Section";
-import { VectorField } from "~/controls/VectorField";
-import { currentKeyed, currentObject, nameOf, selectedBodies } from "~/workbench/store/selectors";
+import { currentKeyed, currentObject, nameOf, pickedParts, selectedBodies } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 
 import { KeysSection } from "../keys/KeysSection";
 import { MotionSection } from "../keys/MotionSection";
+import { BodyVectorField } from "./BodyVectorField";
 import { cropToTake } from "./cropToTake";
 import { throwBallAt } from "./throwBall";
 
@@ -52,13 +53,14 @@ const COLLIDERS: readonly { id: ColliderChoice; label: string }[] = [
 
 export function WeighBench() {
 	const state = useWorkbench();
-	const { shot, selection, perform } = state;
+	const { shot, perform } = state;
+	const picked = pickedParts(state);
 	const bodies = selectedBodies(state);
 	const object = currentObject(state);
 	const keyed = currentKeyed(state);
 	if (bodies.length === 0)
 		return <p className="p-3.5 text-slate">Pick objects or pieces in the view or the ledger. A rule in the ledger picks many at once.</p>;
-	const set = (settings: BodySettings) => perform(setBody(selection, settings));
+	const set = (settings: BodySettings) => perform(setBody(picked, settings));
 	const kinds = [...new Set(bodies.map((body) => body.settings.kind))];
 	const kind = kinds.length === 1 ? kinds[0]! : "";
 	const sameWorld = new Set(bodies.map((body) => body.settings.world)).size === 1;
@@ -66,11 +68,11 @@ export function WeighBench() {
 	const others = Object.keys(shot.worlds).length;
 	const BelongsTo = others === 1 ? Segments : Picker;
 	const name =
-		selection.length === 1
-			? bodies.length === 1
-				? bodies[0]!.path
-				: `${shot.objects[object!]?.name} · ${bodies.length.toLocaleString("en")} pieces`
-			: `${bodies.length.toLocaleString("en")} bodies`;
+		bodies.length === 1
+			? bodies[0]!.path
+			: picked.length === 1
+				? `${shot.objects[object!]?.name} · ${bodies.length.toLocaleString("en")} pieces`
+				: `${bodies.length.toLocaleString("en")} bodies`;
 	return (
 		<>
 			<Section title={name}>
@@ -92,17 +94,17 @@ export function WeighBench() {
 				</div>
 				{kind !== "" && <p className="text-xs text-slate">{KIND_HELP[kind]}.</p>}
 				{kind === "" && <p className="text-xs text-slate">Mixed: {kinds.join(", ")}.</p>}
-				{selection.length > 1 && (
+				{picked.length > 1 && (
 					<button
 						type="button"
 						className="button"
 						title="What was picked last gives its kind, mass, collider, surface and start to the others"
-						onClick={() => perform(copyBody(selection[selection.length - 1]!, selection))}
+						onClick={() => perform(copyBody(picked[picked.length - 1]!, picked))}
 					>
-						<CopyCheck size={15} /> <span className="min-w-0 truncate">All like {nameOf(state, selection[selection.length - 1]!)}</span>
+						<CopyCheck size={15} /> <span className="min-w-0 truncate">All like {nameOf(state, picked[picked.length - 1]!)}</span>
 					</button>
 				)}
-				{selection.length === 1 && object !== undefined && !bodies[0]!.endless && bodies[0]!.origin !== "copy" && (
+				{picked.length === 1 && object !== undefined && !bodies[0]!.endless && bodies[0]!.origin !== "copy" && (
 					<button
 						type="button"
 						className="button"
@@ -158,12 +160,12 @@ export function WeighBench() {
 					</Section>
 					{moving && (
 						<Section title="Centre of mass">
-							<VectorField
+							<BodyVectorField
 								label="Moved by"
 								unit="m"
 								help="From where its shape has it; “Centres” above the view shows where it is"
-								value={bodies[0]!.settings.centre}
-								onChange={(centre) => set({ centre: centre.some((x) => x !== 0) ? centre : undefined })}
+								bodies={bodies}
+								field="centre"
 							/>
 						</Section>
 					)}
@@ -188,7 +190,28 @@ export function WeighBench() {
 				<Section title="Start">
 					{object !== undefined && moves(shot, object) && (
 						<>
-							<p className="text-xs text-slate">It follows its keys until it wakes, and then takes their speed and spin along.</p>
+							<p className="text-xs text-slate">
+								It follows its keys until it wakes, and then takes their speed and spin along.{" "}
+								{isKeyed(shot.objects[object]!) && (
+									<button
+										type="button"
+										className="link-action"
+										title="The numbers below become the speed and spin that it has by its keys at the frame on show; then the keys go"
+										onClick={() =>
+											perform(
+												startFromKeys(
+													shot,
+													object,
+													state.bodies.filter((body) => body.object === object),
+													tickOfFrame(shot.settings, state.frame),
+												),
+											)
+										}
+									>
+										Make numbers of them
+									</button>
+								)}
+							</p>
 							<div className="flex items-center gap-1.5">
 								<label className="flex flex-1 items-center gap-2 text-slate">
 									<input
@@ -212,21 +235,8 @@ export function WeighBench() {
 							</div>
 						</>
 					)}
-					<VectorField
-						label="Velocity"
-						unit="m/s"
-						help="With which it begins to move"
-						value={bodies[0]!.settings.velocity}
-						onChange={(velocity) => set({ velocity })}
-					/>
-					<VectorField
-						label="Spin"
-						unit="°/s"
-						help="With which it begins to turn"
-						factor={degrees(1)}
-						value={bodies[0]!.settings.spin}
-						onChange={(spin) => set({ spin })}
-					/>
+					<BodyVectorField label="Velocity" unit="m/s" help="With which it begins to move" bodies={bodies} field="velocity" />
+					<BodyVectorField label="Spin" unit="°/s" help="With which it begins to turn" factor={degrees(1)} bodies={bodies} field="spin" />
 					<NumberField
 						label="Rests below"
 						unit="m/s"
@@ -461,10 +471,11 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 
 function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter }) {
 	const shot = useWorkbench((state) => state.shot);
+	const frame = useWorkbench((state) => state.frame);
 	const first = shot.settings.firstFrame;
 	const regions = Object.entries(shot.objects).flatMap(([id, { name, source }]) => (source.kind === "region" ? [{ id, label: name }] : []));
 	const wakeBy = (when: string) => {
-		if (when === "frame") set({ wake: { when, frame: first + 24 } });
+		if (when === "frame") set({ wake: { when, frame: frame > first ? frame : first + 24 } });
 		else if (when === "touched") set({ wake: { when, leastSpeed: 0.5 } });
 		else if (when === "region" && regions.length > 0) set({ wake: { when, region: regions[0]!.id, leastSpeed: 0 } });
 		else if (when === "region") toast("There is no region yet. Add one in Shape: it can be moved and keyed.");
@@ -489,12 +500,25 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 				onChange={(when) => wakeBy(when)}
 			/>
 			{rule?.when === "frame" && (
-				<NumberField
-					label="Frame"
-					whole
-					value={rules.map((r) => (r.when === "frame" ? r.frame : first))}
-					onChange={(frame) => set({ wake: { when: "frame", frame } })}
-				/>
+				<div className="flex items-center gap-1.5">
+					<div className="min-w-0 flex-1">
+						<NumberField
+							label="Frame"
+							help="The ring in the timeline: drag it"
+							whole
+							value={rules.map((r) => (r.when === "frame" ? r.frame : first))}
+							onChange={(frame) => set({ wake: { when: "frame", frame } })}
+						/>
+					</div>
+					<button
+						type="button"
+						className="button px-2!"
+						title="At the frame on show"
+						onClick={() => set({ wake: { when: "frame", frame } })}
+					>
+						Here
+					</button>
+				</div>
 			)}
 			{rule?.when === "touched" && (
 				<NumberField

@@ -1,6 +1,6 @@
 import type { BodyRow } from "@rubble/core/bodies";
 import { lastStored } from "@rubble/core/cache";
-import { type Id, objectOf } from "@rubble/core/shot";
+import { type Id, objectOf, ungrouped } from "@rubble/core/shot";
 import { hashesOver, staleFrom } from "@rubble/core/simulation";
 
 import type { WorkbenchState } from "./store";
@@ -30,14 +30,23 @@ export const pickedKeyed = ({ shot, selection }: Pick<WorkbenchState, "shot" | "
 export const nameOf = ({ shot, bodies }: Pick<WorkbenchState, "shot" | "bodies">, id: string): string =>
 	shot.objects[id]?.name ?? bodies.find((body) => body.id === id)?.path ?? id;
 
-/** Bodies that the selection stands for: an object means all of its pieces. */
-export function selectedBodies({ bodies, selection }: Pick<WorkbenchState, "bodies" | "selection">): BodyRow[] {
-	const ids = new Set(selection);
+/** What is picked, with groups as the objects that they hold: what weighs something, breaks and is bonded. */
+export const pickedParts = ({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): string[] => ungrouped(shot, selection);
+
+/** The objects that the selection stands for, groups among them, in its order: what is placed, copied and grouped. */
+export const pickedObjects = ({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): Id[] => [
+	...new Set(selection.flatMap((id) => objectOf(shot, id) ?? [])),
+];
+
+/** Bodies that the selection stands for: an object means all of its pieces, a group all of its objects. */
+export function selectedBodies(state: Pick<WorkbenchState, "shot" | "bodies" | "selection">): BodyRow[] {
+	const { bodies } = state;
+	const ids = new Set(pickedParts(state));
 	return bodies.filter((body) => ids.has(body.id) || ids.has(body.object));
 }
 
 /** Those of them that move by themselves, whose places can be kept; with `loose`, those without physics too, which can settle. */
-export const pickedMovers = (state: Pick<WorkbenchState, "bodies" | "selection">, loose = false): BodyRow[] =>
+export const pickedMovers = (state: Pick<WorkbenchState, "shot" | "bodies" | "selection">, loose = false): BodyRow[] =>
 	selectedBodies(state).filter(({ settings }) => settings.kind === "active" || (loose && settings.kind === "none"));
 
 export interface FrameFacts {

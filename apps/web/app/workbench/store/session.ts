@@ -11,7 +11,7 @@ import { coreWorker } from "~/workers/client";
 import type { KeptFrame, RunEvents, RunResult } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
-import { pickedMovers } from "./selectors";
+import { pickedMovers, pickedParts } from "./selectors";
 import { initialState, setAutosave, useWorkbench, type WorkbenchState } from "./store";
 
 /** Breaks that take longer than this wait for a click. */
@@ -364,7 +364,7 @@ export async function carryOver(): Promise<void> {
 /** Runs with nothing active but what is picked, into a take of its own. */
 export function runAlone(): void {
 	const { shot, selection, bodies } = useWorkbench.getState();
-	const alone = onlyActive(shot, bodies, selection);
+	const alone = onlyActive(shot, bodies, pickedParts({ shot, selection }));
 	if (!alone.ok) toast.error(alone.problems[0]!.message);
 	else void run({ fresh: alone.value.name, instead: alone.value.shot });
 }
@@ -385,7 +385,7 @@ export async function tryFix(label: string, fix: Edit): Promise<void> {
 
 /** What is picked, where something of it moves; else (a force, a vessel that holds still) nothing is, which means all. */
 const pickedThings = (state: WorkbenchState, loose = false): readonly string[] =>
-	pickedMovers(state, loose).length > 0 ? state.selection : [];
+	pickedMovers(state, loose).length > 0 ? pickedParts(state) : [];
 
 /** Takes a frame of the take on show as where the shot starts; with `still`, physics goes away. */
 export async function keepFrame(still: boolean): Promise<void> {
@@ -434,7 +434,7 @@ function applyKept({ edit: change, count, deepest, crumbled }: KeptFrame, still:
 		toast("Nothing that is active is among it, so nothing was kept.");
 		return;
 	}
-	const chosen = new Set(selection);
+	const chosen = new Set(pickedParts({ shot, selection }));
 	const wanted = bodies.filter((body) => chosen.size === 0 || chosen.has(body.id) || chosen.has(body.object));
 	const off = still ? edit(applyEdit(shot, change.patches), physicsOff(shot, wanted)).edit : undefined;
 	performEdit(off ? squash("Settle and keep", [change, off]) : { ...change, name: "Keep places" });

@@ -91,6 +91,8 @@ export interface WorkbenchState {
 	lastRun: { readonly frames: number; readonly milliseconds: number } | null;
 	/** View settings; not part of the shot. */
 	tool: GizmoTool;
+	/** The handles lie along the axes of what was picked last; along the world's otherwise. */
+	ownAxes: boolean;
 	colourBy: ColourBy;
 	/** Of the picture that the shot takes its colours from, once it is read. */
 	pixels: { readonly picture: AssetRef; readonly value: Pixels } | null;
@@ -239,6 +241,7 @@ export function initialState() {
 		run: null,
 		lastRun: null,
 		tool: "pick" as GizmoTool,
+		ownAxes: false,
 		colourBy: "material" as ColourBy,
 		pixels: null,
 		showColliders: false,

@@ -1,11 +1,10 @@
 import { EventKind, isBreak } from "@rubble/core/cache";
-import { frameOfTick, keyedOf, moveGravityKey, moveKey, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
-import { editedLayer, keysShown } from "../store/correcting";
-import { currentKeyed, frameFacts, nameOf } from "../store/selectors";
+import { frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
+import { Keys, Wakes } from "./Marks";
 import { usePlayback } from "./playback";
 
 /** Play, scrub to any frame at once, and see what is stored, what is stale, and what happened when. */
@@ -128,6 +127,8 @@ function Lanes() {
 	}, []);
 	const { firstFrame, lastFrame } = shot.settings;
 	const span = Math.max(1, lastFrame - firstFrame);
+	const toFrame = (clientX: number) =>
+		Math.round(firstFrame + ((clientX - box.current!.getBoundingClientRect().left - PAD) / (width - 2 * PAD)) * span);
 	const x = (at: number) => PAD + ((at - firstFrame) / span) * (width - 2 * PAD);
 	const scrub = (event: React.PointerEvent) => {
 		if (event.buttons !== 1) return;
@@ -164,12 +165,8 @@ function Lanes() {
 				<line x1={x(frame)} x2={x(frame)} y1={6} y2={128} stroke="var(--ink)" strokeWidth={1.5} />
 				<path d={`M${x(frame) - 6} 2h12v8l-6 6-6-6z`} fill="var(--ink)" />
 			</svg>
-			<Keys
-				x={x}
-				toFrame={(clientX) =>
-					Math.round(firstFrame + ((clientX - box.current!.getBoundingClientRect().left - PAD) / (width - 2 * PAD)) * span)
-				}
-			/>
+			<Wakes x={x} toFrame={toFrame} />
+			<Keys x={x} toFrame={toFrame} />
 			<Legend events={events} />
 		</div>
 	);
@@ -345,46 +342,5 @@ function Legend({ events }: { events: EventCounts }) {
 				</span>
 			)}
 		</p>
-	);
-}
-
-/** Keys of the picked object, those of gravity where none is picked; drag one to another frame. */
-function Keys({ x, toFrame }: { x: (frame: number) => number; toFrame: (clientX: number) => number }) {
-	const state = useWorkbench();
-	const { shot, perform, set } = state;
-	const id = currentKeyed(state);
-	const item = id === undefined ? undefined : keyedOf(shot, id);
-	const name = id === undefined ? "gravity" : nameOf(state, id);
-	const layer = id === undefined ? undefined : editedLayer(state, id);
-	const keys = item ? keysShown(item, layer) : (shot.settings.gravityKeys ?? []);
-	const ticks = [...new Set(keys.map((key) => key.tick))].sort((a, b) => a - b);
-	const move = (from: Ticks, to: Ticks) => perform(id !== undefined && item ? moveKey(id, from, to, layer) : moveGravityKey(from, to));
-	return (
-		<>
-			{ticks.map((tick) => {
-				const frame = frameOfTick(shot.settings, tick);
-				const label = `Key of ${name} at frame ${Number(frame.toFixed(2))}`;
-				return (
-					<button
-						key={tick}
-						type="button"
-						aria-label={label}
-						title={label}
-						className="absolute top-[40px] size-3 -translate-x-1/2 rotate-45 rounded-[1px] bg-dusk hover:scale-125"
-						style={{ left: x(frame) }}
-						onPointerDown={(event) => {
-							event.stopPropagation();
-							event.currentTarget.setPointerCapture(event.pointerId);
-						}}
-						onPointerUp={(event) => {
-							event.stopPropagation();
-							const to = Math.max(shot.settings.firstFrame, toFrame(event.clientX));
-							if (Math.abs(to - frame) >= 1) move(tick, tickOfFrame(shot.settings, to));
-							else set({ frame: Math.round(frame), playing: false });
-						}}
-					/>
-				);
-			})}
-		</>
 	);
 }

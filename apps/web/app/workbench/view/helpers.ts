@@ -1,4 +1,4 @@
-import { cameraPose, type Pose, worldPose, worldScale } from "@rubble/core/animation";
+import { cameraPose, fieldOfViewAt, type Pose, worldPose, worldScale } from "@rubble/core/animation";
 import { rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import type { Id, Shot, Ticks } from "@rubble/core/shot";
 
@@ -8,20 +8,23 @@ const PICTURE = 16 / 9;
 /**
  * Beacons as crosses, cameras as the pyramid that they see with a line to what they aim at, lights as a star with the
  * way they shine, regions as their outline, forces as a ring with an arrow; in the world, point lists. None for other objects.
+ * `edgesOf`: of an object whose form a region has, in its own frame.
  */
-export function helperLines(shot: Shot, tick: Ticks, id: Id): Vec3[][] {
+export function helperLines(shot: Shot, tick: Ticks, id: Id, edgesOf: (object: Id) => readonly (readonly Vec3[])[]): Vec3[][] {
 	const { source } = shot.objects[id]!;
 	switch (source.kind) {
 		case "beacon":
 			return cross(worldPose(shot, id, tick).translation);
 		case "camera":
-			return pyramid(shot, id, tick, source.fieldOfView, source.aim);
+			return pyramid(shot, id, tick, fieldOfViewAt(shot, id, tick), source.aim);
 		case "light":
 			return star(worldPose(shot, id, tick), source.light === "sun");
 		case "force":
 			return forceSymbol(worldPose(shot, id, tick));
 		case "region":
-			return regionOutline(shot, id, tick, source.form);
+			return source.form === "solid"
+				? placed(shot, id, tick, source.solid === undefined ? [] : edgesOf(source.solid))
+				: regionOutline(shot, id, tick, source.form);
 		default:
 			return [];
 	}
@@ -65,6 +68,13 @@ function forceSymbol({ translation, rotation }: Pose): Vec3[][] {
 }
 
 const CIRCLE = 48;
+
+/** Lines in the frame of a region as ones of the world. */
+function placed(shot: Shot, id: Id, tick: Ticks, lines: readonly (readonly Vec3[])[]): Vec3[][] {
+	const { translation, rotation } = worldPose(shot, id, tick);
+	const size = worldScale(shot, id);
+	return lines.map((line) => line.map((point) => vec3.add(translation, rotate(rotation, vec3.multiply(point, size)))));
+}
 
 function regionOutline(shot: Shot, id: Id, tick: Ticks, form: "box" | "ball"): Vec3[][] {
 	const { translation, rotation } = worldPose(shot, id, tick);

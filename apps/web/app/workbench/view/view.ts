@@ -1,11 +1,11 @@
-import { cameraPose, worldPose } from "@rubble/core/animation";
+import { cameraPose, fieldOfViewAt, worldPose } from "@rubble/core/animation";
 import { pieceOfCrumb } from "@rubble/core/bonds";
 import { type Vec3, vec3 } from "@rubble/core/maths";
 import { flatFaces } from "@rubble/core/mesh";
 import { type Id, objectOf, tickOfFrame } from "@rubble/core/shot";
 import { Color, Matrix4, MOUSE, Raycaster, Sphere, Vector2, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { currentKeyed, currentObject, selectedBodies } from "../store/selectors";
+import { currentObject, selectedBodies } from "../store/selectors";
 import { useWorkbench, type WorkbenchState } from "../store/store";
 import { makeBodies } from "./bodies";
 import { columnColours, gradientColours, pieceColour, rampColour, slabColours } from "./colours";
@@ -19,6 +19,7 @@ import { makeLinked } from "./linked";
 import { makeOverlays } from "./overlays";
 import { pathLines } from "./paths";
 import { applyPoses, speedsAt } from "./poses";
+import { edgesOfObject } from "./solidEdges";
 import { makeStage } from "./stage";
 import { tieLines } from "./ties";
 
@@ -192,10 +193,11 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			}
 			return;
 		}
-		const { translation, rotation } = cameraPose(state.shot, state.camera, tickOfFrame(state.shot.settings, state.frame));
+		const tick = tickOfFrame(state.shot.settings, state.frame);
+		const { translation, rotation } = cameraPose(state.shot, state.camera, tick);
 		camera.position.set(...translation);
 		camera.quaternion.set(...rotation);
-		Object.assign(camera, { fov: source.fieldOfView, near: source.near, far: source.far });
+		Object.assign(camera, { fov: fieldOfViewAt(state.shot, state.camera, tick), near: source.near, far: source.far });
 		camera.updateProjectionMatrix();
 		// Orbiting begins from here, around what is looked at.
 		const distance =
@@ -224,10 +226,12 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 		state.bodies.filter((body) => !body.endless && !state.shot.objects[body.object]?.hidden).map((body) => body.id);
 
 	/** Lines of those that help and are to be seen: not of the camera that the view looks through. */
-	const helpersOf = ({ shot, frame, camera }: WorkbenchState, ids: readonly string[]): Vec3[][] =>
-		ids
+	const helpersOf = (state: WorkbenchState, ids: readonly string[]): Vec3[][] => {
+		const { shot, frame, camera } = state;
+		return ids
 			.filter((id) => shot.objects[id] && !shot.objects[id].hidden && id !== camera)
-			.flatMap((id) => helperLines(shot, tickOfFrame(shot.settings, frame), id));
+			.flatMap((id) => helperLines(shot, tickOfFrame(shot.settings, frame), id, (object) => edgesOfObject(state, object)));
+	};
 
 	/** Whether the middle of an object is well within the picture. */
 	const inSight = (object: Id, state: WorkbenchState): boolean => {
@@ -269,7 +273,7 @@ export function makeView(canvas: HTMLCanvasElement, onStats: (stats: ViewStats) 
 			overlays.setColliders(state.showColliders ? state.colliderLines : null, state.explode);
 		if (changed("showCentres", "bodies")) centres(state);
 		if (changed("guides")) overlays.setGuides(state.guides ? guideLines(state.shot, state.guides) : []);
-		if (changed("selection", "tool", "shot", "frame", "bodies", "bound", "showTies")) gizmo.follow(state, currentKeyed(state));
+		if (changed("selection", "tool", "ownAxes", "shot", "frame", "bodies", "bound", "showTies")) gizmo.follow(state);
 		if (changed("bodies", "drawings") && !framed && allIds(state).length > 0) {
 			framed = true;
 			frameOn(allIds(state));

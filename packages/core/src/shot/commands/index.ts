@@ -1,6 +1,7 @@
 export * from "./bodies";
 export * from "./bonds";
 export * from "./connectors";
+export * from "./duplicate";
 export * from "./fractures";
 export * from "./keys";
 export * from "./links";

@@ -148,6 +148,18 @@ export const setKeys = (id: Id, channel: KeyChannel, keys: readonly Key<unknown>
 	},
 });
 
+/** Takes all keys of a motion away, with its corrections: it stands still where it rests. Keyed numbers stay. */
+export const dropKeys = (id: Id): Command => ({
+	name: "Remove keys",
+	apply: (shot) => {
+		const keys = keysOf(shot, id);
+		if (!keys) return;
+		keys.translation = [];
+		keys.rotation = [];
+		delete keys.layers;
+	},
+});
+
 export const removeKey = (id: Id, tick: Ticks, layer?: number): Command => ({
 	name: "Remove key",
 	apply: (shot) => {

@@ -5,6 +5,7 @@ import { OBJECT_DEFAULTS } from "../defaults";
 import { type Command, together } from "../edit";
 import { freeName, objectOf } from "../names";
 import type { OptionValues } from "../options";
+import { withInside } from "../references";
 import type {
 	ArraySource,
 	Bend,
@@ -23,6 +24,7 @@ import type {
 } from "../types";
 import { setBody } from "./bodies";
 import { dropMotion } from "./motions";
+import { renumber } from "./order";
 
 export interface NewObject {
 	readonly id: Id;
@@ -51,15 +53,7 @@ export const addObject = (item: NewObject): Command => ({
 export const removeObjects = (ids: readonly Id[]): Command => ({
 	name: ids.length === 1 ? "Delete object" : `Delete ${ids.length} objects`,
 	apply: (shot) => {
-		const doomed = new Set(ids);
-		for (let grew = true; grew; ) {
-			grew = false;
-			for (const [id, item] of Object.entries(shot.objects))
-				if (item.parent !== null && doomed.has(item.parent) && !doomed.has(id)) {
-					doomed.add(id);
-					grew = true;
-				}
-		}
+		const doomed = new Set(withInside(shot as Shot, ids));
 		for (const id of Object.keys(shot.motions ?? {})) if (doomed.has(objectOf(shot as Shot, id) ?? "")) dropMotion(shot, id);
 		for (const id of doomed) {
 			delete shot.objects[id];
@@ -79,27 +73,6 @@ export const removeObjects = (ids: readonly Id[]): Command => ({
 		for (const [id, link] of Object.entries(shot.links)) if (doomed.has(link.object) || doomed.has(link.source)) delete shot.links[id];
 		for (const [id, { a, b, options }] of Object.entries(shot.connectors))
 			if ((options.between ?? "two") === "two" && (doomed.has(a) || doomed.has(b))) delete shot.connectors[id];
-	},
-});
-
-/** A copy with the same set-up, its fracture and body included. `ids`: new ids, for the object and its fracture. */
-export const duplicateObject = (source: Id, ids: { object: Id; fracture: Id }, offset: Vec3): Command => ({
-	name: "Duplicate",
-	apply: (shot) => {
-		const item = (shot as Shot).objects[source];
-		if (!item) return;
-		const t = item.translation;
-		put(shot, ids.object, {
-			...item,
-			name: freeName(shot as Shot, item.name, item.parent),
-			translation: [t[0] + offset[0], t[1] + offset[1], t[2] + offset[2]],
-			order: item.order + 0.5,
-		});
-		const body = (shot as Shot).bodies[source];
-		if (body) shot.bodies[ids.object] = body as Draft<typeof body>;
-		const fracture = (shot as Shot).fractures[fractureOf(shot as Shot, source) ?? ""];
-		if (fracture) shot.fractures[ids.fracture] = { ...fracture, object: ids.object } as Draft<typeof fracture>;
-		renumber(shot);
 	},
 });
 
@@ -338,12 +311,4 @@ export function fractureOf(shot: Shot, object: Id): Id | undefined {
 
 function put(shot: Draft<Shot>, id: Id, item: SceneObject): void {
 	shot.objects[id] = item as Draft<SceneObject>;
-}
-
-function renumber(shot: Draft<Shot>): void {
-	Object.values(shot.objects)
-		.sort((a, b) => a.order - b.order)
-		.forEach((item, order) => {
-			item.order = order;
-		});
 }

@@ -1,5 +1,5 @@
-import { gravityAt } from "../../animation";
-import { angularVelocityBetween, type Vec3, vec3 } from "../../maths";
+import { gravityAt, type Speed, speedBetween } from "../../animation";
+import { vec3 } from "../../maths";
 import { TICKS_PER_SECOND, type Ticks } from "../../shot";
 import { takeBlows } from "../bonded";
 import { brace } from "../braced";
@@ -97,13 +97,8 @@ export function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, p
 function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks, mayDivide: boolean): boolean {
 	const { scene } = run;
 	const seconds = stepSeconds(scene);
-	const speedOf = (i: number): { velocity: Vec3; spin: Vec3 } => {
-		const [a, b] = [keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end)];
-		return {
-			velocity: vec3.scale(vec3.subtract(b.translation, a.translation), 1 / seconds),
-			spin: angularVelocityBetween(a.rotation, b.rotation, seconds),
-		};
-	};
+	const speedOf = (i: number): Speed =>
+		speedBetween(keyedPose(scene, run.taken, i, begin), keyedPose(scene, run.taken, i, end), vec3.ZERO, seconds);
 	const done = takeBlows(run, run.bonded, { now: begin / TICKS_PER_SECOND, keyed: keyedNow(run), speedOf, mayDivide });
 	if (done === "coarse") return false;
 	if (!done) return true;

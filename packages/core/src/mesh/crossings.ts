@@ -1,0 +1,135 @@
+import { bounds, boundsSize, diagonal } from "./measure";
+import type { Mesh } from "./types";
+
+// Looking them up in the global object is most of the time where that is a proxy, as under test runners.
+const { abs, cbrt, ceil, floor, max: most, min: least, round, sqrt } = Math;
+
+/** Surfaces that reach through each other by less, as a share of the mesh's diagonal, only touch: vertices are single precision. */
+const TOUCH = 1e-6;
+/** Along each side of the grid that triangles are sorted into, at most. */
+const MOST_CELLS = 96;
+
+/**
+ * How many pairs of triangles of one shell pass through each other: an edge of one goes through the inside of the other. 0 for a
+ * surface that only touches itself. `shellOf`: per triangle, see `topology`; pairs of two shells do not count, they overlap.
+ *
+ * Triangles are sorted into a uniform grid, about the cube root of their number along each side, so that the time grows with their
+ * number as long as they are of about one size: see “Looking a mesh over” in docs/performance.md.
+ */
+export function selfCrossings(mesh: Mesh, shellOf: Int32Array): number {
+	const { triangles: t } = mesh;
+	const touch = TOUCH * diagonal(mesh);
+	const boxes = boxesOf(mesh, touch);
+	const { start, members, firstShared } = sortIntoGrid(mesh, boxes);
+	let crossings = 0;
+	for (let cell = 0; cell + 1 < start.length; cell++)
+		for (let i = start[cell]!; i < start[cell + 1]!; i++) {
+			const a = members[i]!;
+			for (let j = i + 1; j < start[cell + 1]!; j++) {
+				const b = members[j]!;
+				if (shellOf[a] !== shellOf[b] || !meet(boxes, a, b) || firstShared(a, b) !== cell || sharesEdge(t, a, b)) continue;
+				if (crosses(mesh, a, b, touch) || crosses(mesh, b, a, touch)) crossings++;
+			}
+		}
+	return crossings;
+}
+
+/** Lowest and highest corner of each triangle, 6 numbers, metres; larger by `more` on all sides. */
+function boxesOf({ positions: p, triangles: t }: Mesh, more: number): Float64Array {
+	const boxes = new Float64Array(2 * t.length);
+	for (let f = 0; f < t.length; f += 3)
+		for (let axis = 0; axis < 3; axis++) {
+			const a = p[3 * t[f]! + axis]!;
+			const b = p[3 * t[f + 1]! + axis]!;
+			const c = p[3 * t[f + 2]! + axis]!;
+			boxes[2 * f + axis] = least(a, b, c) - more;
+			boxes[2 * f + 3 + axis] = most(a, b, c) + more;
+		}
+	return boxes;
+}
+
+const meet = (boxes: Float64Array, a: number, b: number): boolean =>
+	boxes[6 * a]! <= boxes[6 * b + 3]! &&
+	boxes[6 * b]! <= boxes[6 * a + 3]! &&
+	boxes[6 * a + 1]! <= boxes[6 * b + 4]! &&
+	boxes[6 * b + 1]! <= boxes[6 * a + 4]! &&
+	boxes[6 * a + 2]! <= boxes[6 * b + 5]! &&
+	boxes[6 * b + 2]! <= boxes[6 * a + 5]!;
+
+/** Neighbours across an edge can lie on each other, but not pass through each other. */
+function sharesEdge(t: Uint32Array, a: number, b: number): boolean {
+	let shared = 0;
+	for (let i = 3 * a; i < 3 * a + 3; i++) if (t[i] === t[3 * b] || t[i] === t[3 * b + 1] || t[i] === t[3 * b + 2]) shared++;
+	return shared > 1;
+}
+
+interface Grid {
+	/** Per cell, where its triangles begin in `members`; one more entry than there are cells. */
+	readonly start: Uint32Array;
+	/** Triangles whose boxes reach into the cell. */
+	readonly members: Uint32Array;
+	/** The first of the cells that two triangles whose boxes meet are both in: there alone the pair is looked at. */
+	readonly firstShared: (a: number, b: number) => number;
+}
+
+function sortIntoGrid(mesh: Mesh, boxes: Float64Array): Grid {
+	const count = boxes.length / 6;
+	const { min, max } = bounds(mesh);
+	const size = boundsSize({ min, max });
+	const side = most(1, least(MOST_CELLS, round(cbrt(count))));
+	const edge = most(...size) / side || 1;
+	const cells = size.map((s) => most(1, ceil(s / edge)));
+	const [nx, ny, nz] = cells as [number, number, number];
+	const cellOf = (value: number, axis: number) => least(cells[axis]! - 1, most(0, floor((value - min[axis]!) / edge)));
+	const each = (visit: (cell: number, triangle: number) => void) => {
+		for (let f = 0; f < count; f++) {
+			const [x0, y0, z0] = [cellOf(boxes[6 * f]!, 0), cellOf(boxes[6 * f + 1]!, 1), cellOf(boxes[6 * f + 2]!, 2)];
+			const [x1, y1, z1] = [cellOf(boxes[6 * f + 3]!, 0), cellOf(boxes[6 * f + 4]!, 1), cellOf(boxes[6 * f + 5]!, 2)];
+			for (let z = z0; z <= z1; z++) for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) visit(x + nx * (y + ny * z), f);
+		}
+	};
+	const start = new Uint32Array(nx * ny * nz + 1);
+	each((cell) => {
+		start[cell + 1]!++;
+	});
+	for (let cell = 0; cell + 1 < start.length; cell++) start[cell + 1]! += start[cell]!;
+	const members = new Uint32Array(start[start.length - 1]!);
+	const next = start.slice();
+	each((cell, triangle) => {
+		members[next[cell]!++] = triangle;
+	});
+	const firstShared = (a: number, b: number): number =>
+		cellOf(most(boxes[6 * a]!, boxes[6 * b]!), 0) +
+		nx * (cellOf(most(boxes[6 * a + 1]!, boxes[6 * b + 1]!), 1) + ny * cellOf(most(boxes[6 * a + 2]!, boxes[6 * b + 2]!), 2));
+	return { start, members, firstShared };
+}
+
+/** Whether an edge of `a` goes through the inside of `b`, by more than `touch` to all sides. */
+function crosses({ positions: p, triangles: t }: Mesh, a: number, b: number, touch: number): boolean {
+	const [b0, b1, b2] = [t[3 * b]!, t[3 * b + 1]!, t[3 * b + 2]!];
+	const [ox, oy, oz] = [p[3 * b0]!, p[3 * b0 + 1]!, p[3 * b0 + 2]!];
+	const [ux, uy, uz] = [p[3 * b1]! - ox, p[3 * b1 + 1]! - oy, p[3 * b1 + 2]! - oz];
+	const [vx, vy, vz] = [p[3 * b2]! - ox, p[3 * b2 + 1]! - oy, p[3 * b2 + 2]! - oz];
+	const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+	const area = sqrt(nx * nx + ny * ny + nz * nz);
+	if (area === 0) return false;
+	const height = (v: number): number =>
+		v === b0 || v === b1 || v === b2 ? 0 : (nx * (p[3 * v]! - ox) + ny * (p[3 * v + 1]! - oy) + nz * (p[3 * v + 2]! - oz)) / area;
+	for (let k = 0; k < 3; k++) {
+		const from = t[3 * a + k]!;
+		const to = t[3 * a + ((k + 1) % 3)]!;
+		const low = height(from);
+		const high = height(to);
+		if (!(least(low, high) < -touch && most(low, high) > touch)) continue;
+		const s = low / (low - high);
+		const x = p[3 * from]! + s * (p[3 * to]! - p[3 * from]!) - ox;
+		const y = p[3 * from + 1]! + s * (p[3 * to + 1]! - p[3 * from + 1]!) - oy;
+		const z = p[3 * from + 2]! + s * (p[3 * to + 2]! - p[3 * from + 2]!) - oz;
+		// Barycentric: the share of each corner is how far the point is from the side across it.
+		const r1 = (nx * (y * vz - z * vy) + ny * (z * vx - x * vz) + nz * (x * vy - y * vx)) / (area * area);
+		const r2 = (nx * (uy * z - uz * y) + ny * (uz * x - ux * z) + nz * (ux * y - uy * x)) / (area * area);
+		const margin = (touch * most(abs(ux) + abs(uy) + abs(uz), abs(vx) + abs(vy) + abs(vz))) / area;
+		if (r1 > margin && r2 > margin && 1 - r1 - r2 > margin) return true;
+	}
+	return false;
+}
