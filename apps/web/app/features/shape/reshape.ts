@@ -1,6 +1,6 @@
 import { layoutById } from "@rubble/core/arrays";
 import { bodyPose, keyedInside, keyedPose } from "@rubble/core/bodies";
-import { compose, inverse, rotate, vec3 } from "@rubble/core/maths";
+import { compose, inverse, rotate, type Vec3, vec3 } from "@rubble/core/maths";
 import {
 	addArray,
 	duplicateObjects,
@@ -99,8 +99,25 @@ export function groupSelection(): void {
 	const ids = pickedObjects({ shot, selection });
 	if (ids.length === 0) return;
 	const group = newId();
-	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group"));
+	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group", middleOf(ids)));
 	select([group]);
+}
+
+/** Half way between the outermost middles of objects' bodies, in the frame of the first one's parent. */
+function middleOf(ids: readonly Id[]): Vec3 {
+	const { shot, bodies } = useWorkbench.getState();
+	const meant = new Set(withInside(shot, ids));
+	const middles = bodies
+		.filter((body) => meant.has(body.object) && !body.endless)
+		.map((body) => {
+			const { translation, rotation } = bodyPose(shot, body, 0);
+			return vec3.add(translation, rotate(rotation, body.centre));
+		});
+	// Helpers have no bodies.
+	const places = middles.length > 0 ? middles : ids.map((id) => keyedPose(shot, id, 0).translation);
+	const among = (pick: (...values: number[]) => number) => [0, 1, 2].map((k) => pick(...places.map((at) => at[k]!))) as unknown as Vec3;
+	const translation = vec3.mix(among(Math.min), among(Math.max), 0.5);
+	return keyedInside(shot, ids[0]!, { translation, rotation: [0, 0, 0, 1] }, 0).translation;
 }
 
 /** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */

@@ -7,7 +7,6 @@ import { type Id, type Shot, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import {
 	BufferAttribute,
 	BufferGeometry,
-	EdgesGeometry,
 	Group,
 	LineBasicMaterial,
 	LineSegments,
@@ -18,7 +17,8 @@ import {
 } from "three";
 import type { Drawing } from "~/workers/messages";
 import type { Bodies } from "./bodies";
-import { EDGE_ANGLE, PICKED } from "./overlays";
+import { formEdges } from "./formEdges";
+import { PICKED } from "./overlays";
 import type { PosedState } from "./poses";
 
 /** Objects whose shape or place follows others by links, or whose shape is keyed: drawn by themselves, anew at each frame. */
@@ -81,7 +81,10 @@ export function makeLinked(scene: Scene, bodies: Bodies): Linked {
 				if (known?.key !== key) {
 					remove(id);
 					const geometry = geometryOf(shot, id, link, tick, state.drawings[id]?.straight);
-					const outline = new LineSegments(new EdgesGeometry(geometry, EDGE_ANGLE), outlines);
+					const outline = new LineSegments(
+						new BufferGeometry().setAttribute("position", new BufferAttribute(formEdges(geometry), 3)),
+						outlines,
+					);
 					outline.renderOrder = 1;
 					known = { mesh: new Mesh(geometry, new MeshStandardMaterial()), outline, key };
 					known.mesh.castShadow = known.mesh.receiveShadow = true;

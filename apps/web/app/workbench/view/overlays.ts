@@ -3,7 +3,6 @@ import {
 	BufferAttribute,
 	BufferGeometry,
 	Color,
-	EdgesGeometry,
 	Group,
 	LineBasicMaterial,
 	LineSegments,
@@ -15,6 +14,7 @@ import {
 } from "three";
 import type { ColliderLines, Drawing } from "~/workers/messages";
 import type { Bodies } from "./bodies";
+import { edgesOfDrawing } from "./formEdges";
 
 /** What is drawn over the solids: outlines of what is selected, colliders, centres of mass. */
 export interface Overlays {
@@ -54,8 +54,6 @@ export interface TieLines {
 /** More outlined bodies than this would hide the picture. */
 const MOST_OUTLINES = 1200;
 const FEW = 24;
-/** Faces that meet at more than this have an edge between them. degrees */
-export const EDGE_ANGLE = 24;
 export const PICKED = "#12a594";
 const GUIDE = "#b5452c";
 
@@ -122,7 +120,7 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 			const parts: { id: string; edges: Float32Array }[] = [];
 			for (const drawing of drawings)
 				drawing.ids.forEach((id, i) => {
-					if (wanted.has(id)) parts.push({ id, edges: edgesOf(drawing, drawing.mesh[i]!) });
+					if (wanted.has(id)) parts.push({ id, edges: edgesOfDrawing(drawing, drawing.mesh[i]!) });
 				});
 			outline.setLines(parts);
 			// The edges of a few show through everything; of many only what is in front.
@@ -274,16 +272,4 @@ function makeLines(colour: string, opacity: number) {
 			attribute.needsUpdate = true;
 		},
 	};
-}
-
-function edgesOf(drawing: Drawing, i: number): Float32Array {
-	const geometry = new BufferGeometry();
-	geometry.setAttribute(
-		"position",
-		new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3),
-	);
-	geometry.setIndex(new BufferAttribute(drawing.indices.slice(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
-	const edges = new EdgesGeometry(geometry, EDGE_ANGLE);
-	geometry.dispose();
-	return edges.getAttribute("position").array as Float32Array;
 }

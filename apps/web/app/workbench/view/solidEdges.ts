@@ -1,22 +1,18 @@
 import type { Vec3 } from "@rubble/core/maths";
 import type { Id } from "@rubble/core/shot";
-import { BufferAttribute, BufferGeometry, EdgesGeometry } from "three";
 import type { Drawing } from "~/workers/messages";
 import type { WorkbenchState } from "../store/store";
+import { edgesOfDrawing } from "./formEdges";
 
 type Edge = readonly [Vec3, Vec3];
 
-/** Faces that lean towards each other by more meet in an edge. */
-const CREASE = 15; // degrees
-/** What is rounder than this many creases show is drawn with all its edges. */
-const FEW = 6;
 const KNOWN = new WeakMap<Drawing, readonly Edge[]>();
 
-/** Edges that show the form of a whole object, in its own frame; the box around it where it is in pieces. */
+/** Lines that show the form of a whole object, in its own frame; the box around it where it is in pieces. */
 export function edgesOfObject({ drawings, reports }: Pick<WorkbenchState, "drawings" | "reports">, object: Id): readonly Edge[] {
 	const drawing = drawings[object];
 	if (drawing?.ids.length === 1) {
-		const edges = KNOWN.get(drawing) ?? edgesOfDrawing(drawing);
+		const edges = KNOWN.get(drawing) ?? pairs(edgesOfDrawing(drawing, drawing.mesh[0]!));
 		KNOWN.set(drawing, edges);
 		return edges;
 	}
@@ -24,18 +20,9 @@ export function edgesOfObject({ drawings, reports }: Pick<WorkbenchState, "drawi
 	return report ? boxEdges(report.middle, report.size) : [];
 }
 
-function edgesOfDrawing({ positions, indices }: Drawing): readonly Edge[] {
-	const solid = new BufferGeometry();
-	solid.setAttribute("position", new BufferAttribute(positions, 3));
-	solid.setIndex(new BufferAttribute(indices, 1));
-	const creases = edgesIn(new EdgesGeometry(solid, CREASE));
-	return creases.length > FEW ? creases : edgesIn(new EdgesGeometry(solid, 0));
-}
-
-function edgesIn(geometry: EdgesGeometry): Edge[] {
-	const { array } = geometry.getAttribute("position");
-	const at = (v: number): Vec3 => [array[3 * v]!, array[3 * v + 1]!, array[3 * v + 2]!];
-	return Array.from({ length: array.length / 6 }, (_, i) => [at(2 * i), at(2 * i + 1)]);
+function pairs(lines: Float32Array): Edge[] {
+	const at = (v: number): Vec3 => [lines[3 * v]!, lines[3 * v + 1]!, lines[3 * v + 2]!];
+	return Array.from({ length: lines.length / 6 }, (_, i) => [at(2 * i), at(2 * i + 1)]);
 }
 
 function boxEdges(middle: Vec3, size: Vec3): Edge[] {

@@ -149,8 +149,8 @@ export const setArrayOptions = (id: Id, changes: OptionValues): Command => ({
 	},
 });
 
-/** Holds objects together in a new group, which stands where the world's middle is. Children keep their places. */
-export const groupObjects = (ids: readonly Id[], group: Id, name: string): Command => ({
+/** Holds objects together in a new group, which stands at `at`, metres in the frame of their parent. Children keep their places. */
+export const groupObjects = (ids: readonly Id[], group: Id, name: string, at: Vec3 = ZERO): Command => ({
 	name: "Group",
 	apply: (shot) => {
 		const members = ids.filter((id) => shot.objects[id] && !ids.includes(shot.objects[id].parent ?? ""));
@@ -161,6 +161,7 @@ export const groupObjects = (ids: readonly Id[], group: Id, name: string): Comma
 			...OBJECT_DEFAULTS,
 			name: freeName(shot as Shot, name, parent),
 			parent,
+			translation: at,
 			source: { kind: "group" },
 			order: Math.min(...inside.map((id) => shot.objects[id]!.order)) - 0.5,
 		});
@@ -168,6 +169,11 @@ export const groupObjects = (ids: readonly Id[], group: Id, name: string): Comma
 			const item = shot.objects[id]!;
 			item.name = freeName(shot as Shot, item.name, group);
 			item.parent = group;
+			for (const placed of [item, item.baked]) {
+				if (!placed) continue;
+				placed.translation = [...vec3.subtract(placed.translation, at)];
+				for (const key of placed.keys.translation) key.value = [...vec3.subtract(key.value, at)];
+			}
 		}
 		renumber(shot);
 	},
