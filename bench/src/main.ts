@@ -8,13 +8,14 @@ import { files } from "./files";
 import { forces, parts } from "./forces";
 import { fracture, methods } from "./fracture";
 import { frameApply } from "./frameApply";
+import { meshes } from "./meshes";
 import { native } from "./native";
 import { pour } from "./pour";
 import { steps } from "./steps";
 import type { Bench } from "./types";
 
 /** A new one is a file beside this and a line here. */
-const BENCHES: readonly Bench[] = [fracture, methods, copies, pour, steps, native, bonds, forces, parts, frameApply, cache, files];
+const BENCHES: readonly Bench[] = [fracture, methods, meshes, copies, pour, steps, native, bonds, forces, parts, frameApply, cache, files];
 
 const round = (value: number): string =>
 	Math.abs(value) >= 100 ? Math.round(value).toLocaleString("en") : Number(value.toPrecision(3)).toString();

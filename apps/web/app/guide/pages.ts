@@ -14,7 +14,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "1 Shape",
 		body: [
 			"Add a shape or letters, or open a mesh file. Everything has its real size in metres, because weight and the look of a fall follow from it: a wall of three metres falls more slowly than a model of it.",
-			"A mesh must be closed to have an inside. The bench says what is wrong with an opened one and offers repairs; the file as it came is kept, and “As it came” takes all repairs back.",
+			"A mesh must be closed to have an inside. The bench says what is wrong with an opened one (holes, faces that look the wrong way, shells that overlap, a surface that passes through itself) and offers repairs; the file as it came is kept, and “As it came” takes all repairs back.",
 			[
 				["Weld and fill", "Joins corners that are nearly one and closes holes. Keeps the surface as it is."],
 				["Thickness", "Makes a solid of an open surface, such as a pane that is a single sheet. The thickness can be changed afterwards."],
@@ -33,14 +33,21 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				["Repeat move", "Duplicate (Ctrl D), place the copy, repeat: chains, stairs, spirals."],
 				[
+					"Several at once",
+					"Handles carry all that is picked, and turn it about what was picked last; along the world's axes or, with O, its own. Numbers that differ show as a range: what is typed goes to all, the rest stays each one's own.",
+				],
+				[
 					"Group, merge, split",
-					"Hold things together, make one solid of several, or an object of each connected part. Originals are hidden, never lost.",
+					"Hold things together, make one solid of several, or an object of each connected part. Originals are hidden, never lost. A group stands for all that it holds: it is weighed, bonded and duplicated with it, its connectors and links included.",
 				],
 				[
 					"Camera, beacon",
-					"A camera is put where the view looks from, can be keyed, and aims at a beacon or any object. Helpers are never in files or pictures.",
+					"A camera is put where the view looks from and aims at a beacon or any object; its place and its field of view can be keyed. Helpers are never in files or pictures.",
 				],
-				["Region", "A box or ball in the room. Rules ask for it by its name: “piece, in Region”."],
+				[
+					"Region",
+					"A box, a ball, or the form of any closed object, in the room. Rules ask for it by its name: “piece, in Region”; bodies wake by it; colliders can be cropped to it.",
+				],
 				[
 					"Lights, scenery",
 					"The first light takes the place of the view's own sun. With nothing picked the bench shows the backdrop and the light of the sky.",
@@ -119,7 +126,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Wakes",
-					"From the start, at a frame, when touched at a least speed or with a least force (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes.",
+					"From the start, at a frame, when touched at a least speed or with a least force (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes. A frame is a ring in the timeline that can be dragged.",
 				],
 				["Stands in", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
 				[
@@ -128,7 +135,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Start",
-					"Velocity and spin that it has when it wakes. “Throw a ball at it” sends a steel ball that wakes it; aim, speed and weight can be changed afterwards.",
+					"Velocity and spin that it has when it wakes, typed or made of two keys (“Make numbers of them”). “Throw a ball at it” sends a steel ball that wakes it; aim, speed and weight can be changed afterwards.",
 				],
 				[
 					"Keys",

@@ -1,7 +1,7 @@
 import { rotate, vec3 } from "../maths";
-import { addObject, CAMERA_DEFAULTS, edit, parseShot, removeObjects, setHelper, setKey } from "../shot";
+import { addObject, CAMERA_DEFAULTS, edit, parseShot, removeObjects, setHelper, setKey, setNumberKey } from "../shot";
 import { shotOf } from "../testing";
-import { cameraPose } from ".";
+import { cameraPose, FIELD_OF_VIEW, fieldOfViewAt } from ".";
 
 const beacon = addObject({ id: "b", name: "Beacon", source: { kind: "beacon" }, translation: [0, 1, 0] });
 const camera = addObject({ id: "c", name: "Camera", source: CAMERA_DEFAULTS, translation: [3, 2, 4] });
@@ -41,4 +41,12 @@ test("a deleted beacon leaves the camera without an aim, and the shot valid", ()
 	expect(parseShot(JSON.parse(JSON.stringify(wrong)))).toMatchObject({ ok: false });
 	const dangling = shotOf(camera, setHelper("c", "camera", { aim: "nobody" }));
 	expect(parseShot(JSON.parse(JSON.stringify(dangling)))).toMatchObject({ ok: false });
+});
+
+test("a field of view is what is set, or goes by its keys", () => {
+	const still = shotOf(camera, setHelper("c", "camera", { fieldOfView: 50 }));
+	expect([fieldOfViewAt(still, "c", 0), fieldOfViewAt(still, "c", 900)]).toEqual([50, 50]);
+	const zoom = [0, 1200].reduce((shot, tick) => edit(shot, setNumberKey("c", FIELD_OF_VIEW, tick, tick === 0 ? 60 : 20)).shot, still);
+	expect([0, 300, 1200, 5000].map((tick) => fieldOfViewAt(zoom, "c", tick))).toEqual([60, 50, 20, 20]);
+	expect(parseShot(JSON.parse(JSON.stringify(zoom)))).toMatchObject({ ok: true });
 });

@@ -1,3 +1,4 @@
+import { worldPose } from "../animation";
 import { volume } from "../mesh";
 import { shapeById, shapeDefaults } from "../shapes";
 import {
@@ -13,6 +14,7 @@ import {
 	setArrayOptions,
 	setBody,
 	setFracture,
+	setKey,
 	setPivot,
 	setShapeParameter,
 } from "../shot";
@@ -138,6 +140,13 @@ test("a group moves and sizes what it holds; grouping changes nobody's place", a
 	const grouped = edit(before, groupObjects(["stone"], "g", "Group")).shot;
 	expect((await build(grouped)).bodies.map(({ path }) => path)).toEqual(["Group/stone"]);
 	expect(bodyPose(grouped, (await build(grouped)).bodies[0]!, 0).translation).toEqual([1, 2, 3]);
+	const keyed = edit(
+		edit(before, setKey("stone", 0, { translation: [1, 2, 3] })).shot,
+		setKey("stone", 600, { translation: [4, 0, 0] }),
+	).shot;
+	const held = edit(keyed, groupObjects(["stone"], "g", "Group", [5, 1, 0])).shot;
+	expect(held.objects.g!.translation).toEqual([5, 1, 0]);
+	for (const tick of [0, 300, 600]) expect(worldPose(held, "stone", tick)).toEqual(worldPose(keyed, "stone", tick));
 	const moved = edit(grouped, placeObject("g", { translation: [1, 0, 0], scale: [2, 2, 2] })).shot;
 	const [body] = (await build(moved)).bodies;
 	expect(bodyPose(moved, body!, 0).translation).toEqual([3, 4, 6]);

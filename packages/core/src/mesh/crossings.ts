@@ -83,9 +83,12 @@ function sortIntoGrid(mesh: Mesh, boxes: Float64Array): Grid {
 	const cellOf = (value: number, axis: number) => least(cells[axis]! - 1, most(0, floor((value - min[axis]!) / edge)));
 	const each = (visit: (cell: number, triangle: number) => void) => {
 		for (let f = 0; f < count; f++) {
-			const [x0, y0, z0] = [cellOf(boxes[6 * f]!, 0), cellOf(boxes[6 * f + 1]!, 1), cellOf(boxes[6 * f + 2]!, 2)];
-			const [x1, y1, z1] = [cellOf(boxes[6 * f + 3]!, 0), cellOf(boxes[6 * f + 4]!, 1), cellOf(boxes[6 * f + 5]!, 2)];
-			for (let z = z0; z <= z1; z++) for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) visit(x + nx * (y + ny * z), f);
+			const x0 = cellOf(boxes[6 * f]!, 0);
+			const x1 = cellOf(boxes[6 * f + 3]!, 0);
+			const y1 = cellOf(boxes[6 * f + 4]!, 1);
+			const z1 = cellOf(boxes[6 * f + 5]!, 2);
+			for (let z = cellOf(boxes[6 * f + 2]!, 2); z <= z1; z++)
+				for (let y = cellOf(boxes[6 * f + 1]!, 1); y <= y1; y++) for (let x = x0; x <= x1; x++) visit(x + nx * (y + ny * z), f);
 		}
 	};
 	const start = new Uint32Array(nx * ny * nz + 1);
@@ -106,25 +109,32 @@ function sortIntoGrid(mesh: Mesh, boxes: Float64Array): Grid {
 
 /** Whether an edge of `a` goes through the inside of `b`, by more than `touch` to all sides. */
 function crosses({ positions: p, triangles: t }: Mesh, a: number, b: number, touch: number): boolean {
-	const [b0, b1, b2] = [t[3 * b]!, t[3 * b + 1]!, t[3 * b + 2]!];
-	const [ox, oy, oz] = [p[3 * b0]!, p[3 * b0 + 1]!, p[3 * b0 + 2]!];
-	const [ux, uy, uz] = [p[3 * b1]! - ox, p[3 * b1 + 1]! - oy, p[3 * b1 + 2]! - oz];
-	const [vx, vy, vz] = [p[3 * b2]! - ox, p[3 * b2 + 1]! - oy, p[3 * b2 + 2]! - oz];
-	const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+	const o = 3 * t[3 * b]!;
+	const u = 3 * t[3 * b + 1]!;
+	const v = 3 * t[3 * b + 2]!;
+	const ux = p[u]! - p[o]!;
+	const uy = p[u + 1]! - p[o + 1]!;
+	const uz = p[u + 2]! - p[o + 2]!;
+	const vx = p[v]! - p[o]!;
+	const vy = p[v + 1]! - p[o + 1]!;
+	const vz = p[v + 2]! - p[o + 2]!;
+	const nx = uy * vz - uz * vy;
+	const ny = uz * vx - ux * vz;
+	const nz = ux * vy - uy * vx;
 	const area = sqrt(nx * nx + ny * ny + nz * nz);
 	if (area === 0) return false;
-	const height = (v: number): number =>
-		v === b0 || v === b1 || v === b2 ? 0 : (nx * (p[3 * v]! - ox) + ny * (p[3 * v + 1]! - oy) + nz * (p[3 * v + 2]! - oz)) / area;
+	const level = nx * p[o]! + ny * p[o + 1]! + nz * p[o + 2]!;
 	for (let k = 0; k < 3; k++) {
-		const from = t[3 * a + k]!;
-		const to = t[3 * a + ((k + 1) % 3)]!;
-		const low = height(from);
-		const high = height(to);
+		const from = 3 * t[3 * a + k]!;
+		const to = 3 * t[3 * a + (k === 2 ? 0 : k + 1)]!;
+		const low = (nx * p[from]! + ny * p[from + 1]! + nz * p[from + 2]! - level) / area;
+		const high = (nx * p[to]! + ny * p[to + 1]! + nz * p[to + 2]! - level) / area;
+		// Ends that both triangles share lie in the plane.
 		if (!(least(low, high) < -touch && most(low, high) > touch)) continue;
 		const s = low / (low - high);
-		const x = p[3 * from]! + s * (p[3 * to]! - p[3 * from]!) - ox;
-		const y = p[3 * from + 1]! + s * (p[3 * to + 1]! - p[3 * from + 1]!) - oy;
-		const z = p[3 * from + 2]! + s * (p[3 * to + 2]! - p[3 * from + 2]!) - oz;
+		const x = p[from]! + s * (p[to]! - p[from]!) - p[o]!;
+		const y = p[from + 1]! + s * (p[to + 1]! - p[from + 1]!) - p[o + 1]!;
+		const z = p[from + 2]! + s * (p[to + 2]! - p[from + 2]!) - p[o + 2]!;
 		// Barycentric: the share of each corner is how far the point is from the side across it.
 		const r1 = (nx * (y * vz - z * vy) + ny * (z * vx - x * vz) + nz * (x * vy - y * vx)) / (area * area);
 		const r2 = (nx * (uy * z - uz * y) + ny * (uz * x - ux * z) + nz * (ux * y - uy * x)) / (area * area);
