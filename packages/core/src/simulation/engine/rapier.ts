@@ -1,17 +1,20 @@
 import RAPIER from "@dimforge/rapier3d-simd-compat";
-import type { ColliderShape } from "../../bodies";
-import { boxCorners, compose, IDENTITY, inverse, type Quat, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { compose, inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
 import { contactFrequency } from "../contactSpring";
 import { sceneGuards } from "../guards";
 import { Held, Kind, type SimScene, stepSeconds } from "../scene";
-import { type Carriers, decodeCarriers, encodeCarriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
+import { type Carriers, isAlone, makeCarriers, seatOf, standsOn } from "./carriers";
 import { makeContactReader } from "./contactReader";
+import { addContact, growingContacts } from "./contacts";
 import { addCollider, describeBody, describeColliders, quaternionAt, typicalLength, vectorAt } from "./describe";
 import { byIndex } from "./handles";
 import { createJoints, cutJoint, type JointTable, moveJoints, NONE, stretchJoint } from "./joints";
+import { findOverlaps } from "./overlaps";
 import { setPose, xyz, xyzw } from "./poses";
 import { regroup } from "./regroup";
-import { type BodyState, type Contacts, type Engine, type EngineFactory, makeBodyState, type Overlap, type Touch } from "./types";
+import { decodeSnapshot, encodeSnapshot, type Lists, NO_LISTS } from "./snapshot";
+import { carrierVelocity, copyPlace, movesByItself, pointVelocity, readBody, readMember, readPlace, readSpeed, writeBody } from "./states";
+import { type BodyState, type Engine, type EngineFactory, makeBodyState, type Touch } from "./types";
 
 /**
  * The physics library, which nothing outside of this folder knows. Always the SIMD build: its results differ from the plain builds, and
@@ -81,87 +84,6 @@ function restore(scene: SimScene, held: Uint8Array, snapshot: Uint8Array): Engin
 	if (scene.joints.length > 0) world.numInternalPgsIterations = JOINT_PASSES;
 	const anchor = joints.length > 0 && world.bodies.len() > scene.count ? tables(world, scene.count, owner).rest : undefined;
 	return adapt(scene, world, held.slice(), carriers, owner, { handles: joints, guards: sceneGuards(scene), world: anchor }, lists);
-}
-
-/** What the library does not tell of itself; bodies and carriers by number, in the order in which it was told of them. */
-interface Lists {
-	/** Carriers that have been given forces, which stay until they are taken back. */
-	readonly pushed: readonly number[];
-	/** Bodies of pairs that were muted in the last step. */
-	readonly hushed: readonly number[];
-	/** Bodies whose joints are to be made anew before the next step, and joints that are to be taken out. */
-	readonly moved: readonly number[];
-	readonly cut: readonly number[];
-}
-const NO_LISTS: Lists = { pushed: [], hushed: [], moved: [], cut: [] };
-
-/** Numbers that a snapshot begins with, 4 bytes each. */
-const SNAPSHOT_HEADER = 7;
-
-/**
- * Little-endian: bytes of the carriers, number of colliders, of joints, and of what is in each of the lists; the carriers; for each
- * collider its handle (f64); whose it is (i32 each); the joints' handles (f64 each); the lists (i32 each); the library's own bytes.
- */
-function encodeSnapshot(
-	carriers: Carriers,
-	owner: ReadonlyMap<number, number>,
-	joints: Float64Array,
-	{ pushed, hushed, moved, cut }: Lists,
-	library: Uint8Array,
-): Uint8Array {
-	const own = encodeCarriers(carriers);
-	const header = 4 * SNAPSHOT_HEADER;
-	const numbers = [...pushed, ...hushed, ...moved, ...cut];
-	const bytes = new Uint8Array(header + own.length + 12 * owner.size + 8 * joints.length + 4 * numbers.length + library.length);
-	const view = new DataView(bytes.buffer);
-	[own.length, owner.size, joints.length, pushed.length, hushed.length, moved.length, cut.length].forEach((value, i) => {
-		view.setUint32(4 * i, value, true);
-	});
-	bytes.set(own, header);
-	let at = header + own.length;
-	[...owner].forEach(([handle, body], k) => {
-		view.setFloat64(at + 8 * k, handle, true);
-		view.setInt32(at + 8 * owner.size + 4 * k, body, true);
-	});
-	at += 12 * owner.size;
-	joints.forEach((handle, k) => {
-		view.setFloat64(at + 8 * k, handle, true);
-	});
-	at += 8 * joints.length;
-	numbers.forEach((value, k) => {
-		view.setInt32(at + 4 * k, value, true);
-	});
-	bytes.set(library, at + 4 * numbers.length);
-	return bytes;
-}
-
-function decodeSnapshot(scene: SimScene, bytes: Uint8Array) {
-	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	const [length, size, jointCount, ...counts] = Array.from({ length: SNAPSHOT_HEADER }, (_, i) => view.getUint32(4 * i, true)) as [
-		number,
-		number,
-		number,
-		...number[],
-	];
-	const header = 4 * SNAPSHOT_HEADER;
-	let at = header + length;
-	const owner = new Map<number, number>();
-	for (let k = 0; k < size; k++) owner.set(view.getFloat64(at + 8 * k, true), view.getInt32(at + 8 * size + 4 * k, true));
-	at += 12 * size;
-	const joints = Float64Array.from({ length: jointCount }, (_, k) => view.getFloat64(at + 8 * k, true));
-	at += 8 * jointCount;
-	const [pushed, hushed, moved, cut] = counts.map((count) => {
-		const list = Array.from({ length: count }, (_, k) => view.getInt32(at + 4 * k, true));
-		at += 4 * count;
-		return list;
-	}) as [number[], number[], number[], number[]];
-	return {
-		carriers: decodeCarriers(scene, bytes.slice(header, header + length)),
-		owner,
-		joints,
-		lists: { pushed, hushed, moved, cut },
-		library: bytes.slice(at),
-	};
 }
 
 /** Carriers of a world in scene order, in which they are created and handles keep them; and the colliders of each body. */
@@ -602,187 +524,4 @@ function groupsOf(carriers: Carriers): number[] {
 	const groups: number[] = [];
 	for (let c = 0; c < carriers.members.length; c++) if (isGroup(carriers, c)) groups.push(c);
 	return groups;
-}
-
-/** The velocity of a carrier's centre of mass that gives the centre of one of its bodies this velocity. */
-function carrierVelocity(body: RAPIER.RigidBody, centre: RAPIER.Vector3, velocity: Float32Array, spin: Float32Array, i: number) {
-	const to = body.worldCom();
-	const w: Vec3 = [spin[3 * i]!, spin[3 * i + 1]!, spin[3 * i + 2]!];
-	const [x, y, z] = vec3.add(
-		[velocity[3 * i]!, velocity[3 * i + 1]!, velocity[3 * i + 2]!],
-		vec3.cross(w, [to.x - centre.x, to.y - centre.y, to.z - centre.z]),
-	);
-	return { x, y, z };
-}
-
-/** A body's state from that of its carrier. */
-function readMember(scene: SimScene, carriers: Carriers, from: BodyState, c: number, into: BodyState, i: number): void {
-	const { translation, rotation } = seatOf(carriers, i);
-	const q: Quat = [from.rotation[4 * c]!, from.rotation[4 * c + 1]!, from.rotation[4 * c + 2]!, from.rotation[4 * c + 3]!];
-	const p: Vec3 = [from.position[3 * c]!, from.position[3 * c + 1]!, from.position[3 * c + 2]!];
-	into.position.set(vec3.add(p, rotate(q, translation)), 3 * i);
-	into.rotation.set(compose(q, rotation), 4 * i);
-	const own: Vec3 = [scene.centre[3 * i]!, scene.centre[3 * i + 1]!, scene.centre[3 * i + 2]!];
-	const whole: Vec3 = [carriers.centre[3 * c]!, carriers.centre[3 * c + 1]!, carriers.centre[3 * c + 2]!];
-	const arm = rotate(q, vec3.subtract(vec3.add(translation, rotate(rotation, own)), whole));
-	const w: Vec3 = [from.spin[3 * c]!, from.spin[3 * c + 1]!, from.spin[3 * c + 2]!];
-	const v: Vec3 = [from.velocity[3 * c]!, from.velocity[3 * c + 1]!, from.velocity[3 * c + 2]!];
-	into.velocity.set(vec3.add(v, vec3.cross(w, arm)), 3 * i);
-	into.spin.set(w, 3 * i);
-	into.awake[i] = from.awake[c]!;
-}
-
-function growingContacts(): Contacts & { a: Int32Array; b: Int32Array; impulse: Float32Array } {
-	return { count: 0, a: new Int32Array(1024), b: new Int32Array(1024), impulse: new Float32Array(1024) };
-}
-
-function addContact(contacts: ReturnType<typeof growingContacts>, a: number, b: number, impulse: number): void {
-	if (contacts.count === contacts.a.length) {
-		for (const field of ["a", "b", "impulse"] as const) {
-			const grown = field === "impulse" ? new Float32Array(2 * contacts.count) : new Int32Array(2 * contacts.count);
-			grown.set(contacts[field]);
-			(contacts[field] as typeof grown) = grown;
-		}
-	}
-	contacts.a[contacts.count] = a;
-	contacts.b[contacts.count] = b;
-	contacts.impulse[contacts.count++] = impulse;
-}
-
-const movesByItself = (body: RAPIER.RigidBody): boolean => body.isDynamic() && !body.isSleeping() && body.isEnabled();
-
-function readBody(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
-	readPlace(body, into, i, v, q);
-	readSpeed(body, into, i, v, movesByItself(body));
-}
-
-function readPlace(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, q: RAPIER.Quaternion): void {
-	body.translation(v);
-	into.position[3 * i] = v.x;
-	into.position[3 * i + 1] = v.y;
-	into.position[3 * i + 2] = v.z;
-	body.rotation(q);
-	into.rotation[4 * i] = q.x;
-	into.rotation[4 * i + 1] = q.y;
-	into.rotation[4 * i + 2] = q.z;
-	into.rotation[4 * i + 3] = q.w;
-}
-
-function copyPlace(from: BodyState, into: BodyState, i: number): void {
-	for (let d = 3 * i; d < 3 * i + 3; d++) into.position[d] = from.position[d]!;
-	for (let d = 4 * i; d < 4 * i + 4; d++) into.rotation[d] = from.rotation[d]!;
-}
-
-function readSpeed(body: RAPIER.RigidBody, into: BodyState, i: number, v: RAPIER.Vector3, moves: boolean): void {
-	body.linvel(v);
-	into.velocity[3 * i] = v.x;
-	into.velocity[3 * i + 1] = v.y;
-	into.velocity[3 * i + 2] = v.z;
-	body.angvel(v);
-	into.spin[3 * i] = v.x;
-	into.spin[3 * i + 1] = v.y;
-	into.spin[3 * i + 2] = v.z;
-	into.awake[i] = moves ? 1 : 0;
-}
-
-function writeBody(body: RAPIER.RigidBody, from: BodyState, i: number): void {
-	body.setTranslation(vectorAt(from.position, i), false);
-	body.setRotation(quaternionAt(from.rotation, i), false);
-	body.setLinvel(vectorAt(from.velocity, i), false);
-	body.setAngvel(vectorAt(from.spin, i), false);
-}
-
-/** Velocity of the material point of a body at a place in the world, from remembered state. */
-function pointVelocity(state: BodyState, scene: SimScene, i: number, [x, y, z]: Vec3): RAPIER.Vector3 {
-	const c = rotated(state.rotation, i, scene.centre);
-	const rx = x - state.position[3 * i]! - c.x;
-	const ry = y - state.position[3 * i + 1]! - c.y;
-	const rz = z - state.position[3 * i + 2]! - c.z;
-	const wx = state.spin[3 * i]!;
-	const wy = state.spin[3 * i + 1]!;
-	const wz = state.spin[3 * i + 2]!;
-	return {
-		x: state.velocity[3 * i]! + wy * rz - wz * ry,
-		y: state.velocity[3 * i + 1]! + wz * rx - wx * rz,
-		z: state.velocity[3 * i + 2]! + wx * ry - wy * rx,
-	};
-}
-
-function rotated(q: Float32Array, i: number, v: Float64Array): RAPIER.Vector3 {
-	const [x, y, z, w] = [q[4 * i]!, q[4 * i + 1]!, q[4 * i + 2]!, q[4 * i + 3]!];
-	const [vx, vy, vz] = [v[3 * i]!, v[3 * i + 1]!, v[3 * i + 2]!];
-	const tx = 2 * (y * vz - z * vy);
-	const ty = 2 * (z * vx - x * vz);
-	const tz = 2 * (x * vy - y * vx);
-	return { x: vx + w * tx + y * tz - z * ty, y: vy + w * ty + z * tx - x * tz, z: vz + w * tz + x * ty - y * tx };
-}
-
-/** Sweep along x over the bodies' boxes, then the exact distance of what remains. */
-function findOverlaps(
-	scene: SimScene,
-	world: RAPIER.World,
-	{ of }: Carriers,
-	colliders: readonly RAPIER.Collider[][],
-	tolerance: number,
-	isThere: (body: number) => boolean,
-): Overlap[] {
-	world.propagateModifiedBodyPositionsToColliders();
-	const boxes = Array.from(of, (_, i) => worldBox(scene, i));
-	const order = [...boxes.keys()].filter(isThere).sort((a, b) => boxes[a]![0]! - boxes[b]![0]! || a - b);
-	const found: Overlap[] = [];
-	const open: number[] = [];
-	for (const i of order) {
-		for (let k = open.length - 1; k >= 0; k--) if (boxes[open[k]!]![3]! < boxes[i]![0]!) open.splice(k, 1);
-		for (const j of open) {
-			if (scene.kind[i] !== Kind.Active && scene.kind[j] !== Kind.Active) continue;
-			if (scene.world[i] !== scene.world[j] || of[i] === of[j]) continue;
-			if ([1, 2].some((k) => boxes[i]![k]! > boxes[j]![k + 3]! || boxes[j]![k]! > boxes[i]![k + 3]!)) continue;
-			const [a, b] = [Math.min(i, j), Math.max(i, j)];
-			let least = 0;
-			let normal: Vec3 = [0, 1, 0];
-			for (const one of colliders[a]!)
-				for (const other of colliders[b]!) {
-					const contact = one.contactCollider(other, 0);
-					if (!contact || contact.distance >= least) continue;
-					least = contact.distance;
-					normal = [contact.normal1.x, contact.normal1.y, contact.normal1.z];
-				}
-			if (-least > tolerance) found.push({ a, b, depth: -least, normal });
-		}
-		open.push(i);
-	}
-	return found.sort((x, y) => x.a - y.a || x.b - y.b);
-}
-
-/** min x y z, max x y z of a body's collider in the world. */
-function worldBox(scene: SimScene, i: number): number[] {
-	const { shape } = scene.colliders[i]!;
-	if (shape.kind === "ground") return [-Infinity, -Infinity, -Infinity, Infinity, scene.position[3 * i + 1]!, Infinity];
-	const points =
-		shape.kind === "hulls" ? shape.hulls : shape.kind === "mesh" ? [shape.mesh.positions] : [Float32Array.from(cornersOf(shape))];
-	const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
-	const q = Float32Array.from(scene.rotation.subarray(4 * i, 4 * i + 4));
-	const local = new Float64Array(3);
-	for (const list of points)
-		for (let v = 0; v < list.length; v += 3) {
-			local.set(list.subarray(v, v + 3));
-			const p = rotated(q, 0, local);
-			[p.x, p.y, p.z].forEach((value, k) => {
-				box[k] = Math.min(box[k]!, value + scene.position[3 * i + k]!);
-				box[k + 3] = Math.max(box[k + 3]!, value + scene.position[3 * i + k]!);
-			});
-		}
-	return box;
-}
-
-/** From the middle of a round shape to its end. */
-function upTo(shape: Exclude<ColliderShape, { kind: "box" | "hulls" | "mesh" | "ground" }>): number {
-	if (shape.kind === "sphere") return shape.radius;
-	return shape.kind === "capsule" ? shape.half + shape.radius : shape.half;
-}
-
-/** Corners of a box around a simple shape, 3 numbers each. */
-function cornersOf(shape: Exclude<ColliderShape, { kind: "hulls" | "mesh" | "ground" }>): number[] {
-	const half = shape.kind === "box" ? shape.half : ([shape.radius, upTo(shape), shape.radius] as const);
-	return boxCorners(shape.centre, half, shape.kind === "sphere" ? IDENTITY : shape.turn).flat();
 }
