@@ -1,4 +1,4 @@
-import { type Chunk, decodeChunk, encodeChunk, POSE_STRIDE } from "@rubble/core/cache";
+import { type Chunk, decodeChunk, encodeChunk, NO_EVENTS, POSE_STRIDE } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
 import { type Bench, median, type Row } from "./types";
 
@@ -22,13 +22,7 @@ export function chunkOf(bodies: number, firstFrame = 1): Chunk {
 		energy: new Float32Array(frames),
 		joints: 0,
 		loads: new Float32Array(0),
-		events: {
-			frame: new Int32Array(0),
-			kind: new Uint8Array(0),
-			a: new Int32Array(0),
-			b: new Int32Array(0),
-			value: new Float32Array(0),
-		},
+		events: NO_EVENTS,
 	};
 }
 

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { POSE_STRIDE } from "../cache";
+import { NO_EVENTS, POSE_STRIDE } from "../cache";
 import { fromEuler, radians, slerp } from "../maths";
 import { setBody, setFracture } from "../shot";
 import { runShot, shape, shotOf } from "../testing";
@@ -71,13 +71,6 @@ test("rotations never take the long way between two keys", () => {
 				const sign = i % 2 === 0 ? 1 : -1; // the same rotations, written on both sides
 				poses.set([0, 0, 0, ...q.map((v) => v * sign)], i * POSE_STRIDE);
 			});
-			const empty = {
-				frame: new Int32Array(0),
-				kind: new Uint8Array(0),
-				a: new Int32Array(0),
-				b: new Int32Array(0),
-				value: new Float32Array(0),
-			};
 			const chunk = {
 				firstFrame: 1,
 				frames,
@@ -88,7 +81,7 @@ test("rotations never take the long way between two keys", () => {
 				energy: new Float32Array(frames),
 				joints: 0,
 				loads: new Float32Array(0),
-				events: empty,
+				events: NO_EVENTS,
 			};
 			const { rotations } = bake({ bodies: 1, chunks: [chunk] }, 1, frames, [0], { way: "every", frames: 1 }).tracks[0]!;
 			for (let k = 1; k < frames; k++) {

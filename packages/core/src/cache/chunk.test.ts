@@ -41,6 +41,7 @@ const chunkOf = (firstFrame: number, frames: number, bodies: number, joints: num
 				a: Int32Array.from(at, (i) => i),
 				b: Int32Array.from(at, () => -1),
 				value: Float32Array.from(at, (i) => i / 7),
+				place: Float32Array.from(at.flatMap((i) => (i % 3 === 0 ? Array(3).fill(Number.NaN) : [i, -i, i / 3]))),
 			},
 		}));
 
@@ -63,6 +64,16 @@ test("any chunk comes back from its bytes as it was", () => {
 		),
 		{ numRuns: 25 },
 	);
+});
+
+test("chunks of before places of events were known are read without them", () => {
+	const chunk = fc.sample(chunkOf(1, 6, 2, 1), 1)[0]!;
+	const count = chunk.events.frame.length;
+	const now = encodeChunk(chunk);
+	const places = now.length - 13 * count;
+	const then = new Uint8Array([...now.slice(0, places), ...now.slice(places + 12 * count)]);
+	new DataView(then.buffer).setUint32(4, 1, true);
+	expect(decodeChunk(then)).toEqual({ ...chunk, events: { ...chunk.events, place: new Float32Array(3 * count).fill(Number.NaN) } });
 });
 
 test("damaged chunks are told apart", () => {

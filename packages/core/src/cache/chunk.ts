@@ -25,7 +25,22 @@ export interface FrameEvents {
 	readonly b: Int32Array;
 	/** Contact: impulse in N s. Wake: approach speed in m/s. Lost: height in m. Pulled, sheared, crushed: stress in Pa. Parted (a connector): load in N or N m. Repeated (a step that things giving way did not let come to an end): how often. Dust: kg that leave. Crumbled (into stones): kg of it. */
 	readonly value: Float32Array;
+	/**
+	 * 3 per event: where it was, world, metres. Of a bond that broke the middle of its face, half way between its two sides; of a connector
+	 * where it held; of all else half way between the places of those of the two that move by themselves. NaN where neither does, and in chunks
+	 * that were stored before it was known.
+	 */
+	readonly place: Float32Array;
 }
+
+export const NO_EVENTS: FrameEvents = {
+	frame: new Int32Array(0),
+	kind: new Uint8Array(0),
+	a: new Int32Array(0),
+	b: new Int32Array(0),
+	value: new Float32Array(0),
+	place: new Float32Array(0),
+};
 
 /** Consecutive frames of a run. */
 export interface Chunk {
@@ -53,12 +68,16 @@ export const CHUNK_FRAMES = 24;
 
 const MAGIC = 0x3143524d; // "MRC1"
 const HEADER = 8;
+/** Of the layout; the first one had no places of events. */
+const VERSION = 2;
+/** Bytes of an event. */
+const eventSize = (version: number) => (version >= 2 ? 29 : 17);
 
 /** Little-endian bytes, laid out as docs/formats.md says; equal chunks give equal bytes. */
 export function encodeChunk(chunk: Chunk): Uint8Array {
 	const { events, frames } = chunk;
 	const count = events.frame.length;
-	const bytes = new Uint8Array(4 * (HEADER + chunk.poses.length + 3 * frames + chunk.loads.length + 4 * count) + count);
+	const bytes = new Uint8Array(4 * (HEADER + chunk.poses.length + 3 * frames + chunk.loads.length) + eventSize(VERSION) * count);
 	const view = new DataView(bytes.buffer);
 	let at = 0;
 	const u32 = (value: number) => {
@@ -70,7 +89,7 @@ export function encodeChunk(chunk: Chunk): Uint8Array {
 		view.setFloat32(at, value, true);
 		at += 4;
 	};
-	for (const value of [MAGIC, 1, chunk.firstFrame >>> 0, frames, chunk.bodies, count, chunk.joints, 0]) u32(value);
+	for (const value of [MAGIC, VERSION, chunk.firstFrame >>> 0, frames, chunk.bodies, count, chunk.joints, 0]) u32(value);
 	bytes.set(new Uint8Array(chunk.poses.buffer, chunk.poses.byteOffset, chunk.poses.byteLength), at);
 	at += chunk.poses.byteLength;
 	chunk.contacts.forEach(u32);
@@ -81,6 +100,7 @@ export function encodeChunk(chunk: Chunk): Uint8Array {
 	events.a.forEach(i32);
 	events.b.forEach(i32);
 	events.value.forEach(f32);
+	events.place.forEach(f32);
 	bytes.set(events.kind, at);
 	return bytes;
 }
@@ -89,6 +109,7 @@ export function encodeChunk(chunk: Chunk): Uint8Array {
 export function decodeChunk(bytes: Uint8Array): Chunk {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 	if (bytes.byteLength < 4 * HEADER || view.getUint32(0, true) !== MAGIC) throw new Error("decodeChunk: these bytes are no frame chunk");
+	const version = view.getUint32(4, true);
 	const firstFrame = view.getInt32(8, true);
 	const frames = view.getUint32(12, true);
 	const bodies = view.getUint32(16, true);
@@ -96,7 +117,7 @@ export function decodeChunk(bytes: Uint8Array): Chunk {
 	const joints = view.getUint32(24, true);
 	const poses = frames * bodies * POSE_STRIDE;
 	const loads = frames * joints * LOAD_STRIDE;
-	if (bytes.byteLength !== 4 * (HEADER + poses + 3 * frames + loads + 4 * count) + count)
+	if (bytes.byteLength !== 4 * (HEADER + poses + 3 * frames + loads) + eventSize(version) * count)
 		throw new Error("decodeChunk: the chunk is cut short");
 	let at = 4 * HEADER;
 	const read = <A>(length: number, make: (buffer: ArrayBuffer) => A): A => {
@@ -122,6 +143,7 @@ export function decodeChunk(bytes: Uint8Array): Chunk {
 			a: read(count, signed),
 			b: read(count, signed),
 			value: read(count, floats),
+			place: version >= 2 ? read(3 * count, floats) : new Float32Array(3 * count).fill(Number.NaN),
 			kind: bytes.slice(at),
 		},
 	};

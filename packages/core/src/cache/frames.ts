@@ -39,6 +39,7 @@ function cutChunk(chunk: Chunk, end: number): Chunk {
 			a: chunk.events.a.slice(0, count),
 			b: chunk.events.b.slice(0, count),
 			value: chunk.events.value.slice(0, count),
+			place: chunk.events.place.slice(0, 3 * count),
 		},
 	};
 }

@@ -2,7 +2,7 @@ import { worldPose } from "../animation";
 import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyMoves, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
 import { isCrumb, pieceOfCrumb } from "../bonds";
-import { crumbledAt, EventKind, type FrameStore, hardestBlows, POSE_STRIDE, posesAt, wokenAt } from "../cache";
+import { crumbledAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
 import { coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
@@ -121,7 +121,7 @@ export function exportTake(
 		...range,
 		items,
 		tracks,
-		events: namedEvents(takeBodies, activeOf(bodies, index), store, range),
+		events: namedEvents(takeBodies, store, range),
 		coloursMove: shot.colouring !== undefined && coloursMove(shot.colouring),
 		view: filmView(shot, items, film),
 	};
@@ -244,29 +244,16 @@ const EVENT_WORDS: Readonly<Record<number, readonly [what: string, unit: string]
 	[EventKind.Crumbled]: ["crumbled", "kg"],
 };
 
-/** Which of a take's bodies move by themselves. */
-const activeOf = (bodies: readonly Body[], index: ReadonlyMap<string, number>): ReadonlySet<number> =>
-	new Set(bodies.flatMap(({ id, settings }) => (settings.kind === "active" ? (index.get(id) ?? []) : [])));
-
-function namedEvents(
-	bodies: readonly { readonly path?: string }[],
-	active: ReadonlySet<number>,
-	store: FrameStore,
-	range: ExportRange,
-): ExportEvent[] {
-	const placeOf = (frame: number, ...both: readonly number[]): Vec3 | undefined => {
-		const places = both.filter((i) => active.has(i)).map((i) => tripleAt(posesAt(store, frame)!.subarray(POSE_STRIDE * i), 0));
-		if (places.length === 0) return undefined;
-		return vec3.scale(places.reduce(vec3.add), 1 / places.length);
-	};
+function namedEvents(bodies: readonly { readonly path?: string }[], store: FrameStore, range: ExportRange): ExportEvent[] {
 	const name = (i: number) => (i < 0 ? "" : (bodies[i]?.path ?? String(i)));
 	const events: ExportEvent[] = [];
 	for (const { events: found } of store.chunks)
 		found.frame.forEach((frame, e) => {
 			if (frame < range.firstFrame || frame > range.lastFrame) return;
 			const [what, unit] = EVENT_WORDS[found.kind[e]!] ?? ["event", ""];
-			const [a, b] = [found.a[e]!, found.b[e]!];
-			events.push({ frame, what, a: name(a), b: name(b), value: found.value[e]!, unit, at: placeOf(frame, a, b) });
+			const place = tripleAt(found.place, e);
+			const at = Number.isNaN(place[0]) ? undefined : place;
+			events.push({ frame, what, a: name(found.a[e]!), b: name(found.b[e]!), value: found.value[e]!, unit, at });
 		});
 	return events;
 }

@@ -300,7 +300,7 @@ test("JSON Lines hold every frame in order and the events among them", async () 
 	const events = lines.filter((line) => "event" in line);
 	expect(events.length).toBeGreaterThan(0);
 	expect(events[0]).toMatchObject({ event: "contact", unit: "N s", a: "ground", b: expect.stringMatching(/^block\//) });
-	// Where it happened: with the ground where the piece is, between two pieces in their middle.
+	// Where blows happened: with the ground where the piece is, between two pieces in their middle.
 	const placeIn = (frame: number, path: string) =>
 		(frames.find((line) => line.frame === frame)!.translations as number[][])[(lines[0]!.bodies as string[]).indexOf(path)]!;
 	for (const event of events as { frame: number; a: string; b: string; at: number[] }[]) {

@@ -60,7 +60,7 @@ export interface ExportEvent {
 	readonly b: string;
 	readonly value: number;
 	readonly unit: string;
-	/** World, metres: between the middles of what moves by itself of the two; undefined where neither does. */
+	/** World, metres, see `FrameEvents.place`; undefined where that is not known. */
 	readonly at: Vec3 | undefined;
 }
 

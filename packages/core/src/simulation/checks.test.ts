@@ -226,6 +226,7 @@ test("a ton that keeps hammering a kilogram is found in what happened", async ()
 		a: new Int32Array(count).fill(Math.min(anvil, nut)),
 		b: new Int32Array(count).fill(Math.max(anvil, nut)),
 		value: new Float32Array(count).fill(3),
+		place: new Float32Array(3 * count),
 	});
 	const after = (count: number) =>
 		runChecks({ shot, built, reports: new Map(), scene, events: blows(count) }).filter((finding) => finding.check === "mass-ratio");
@@ -367,6 +368,7 @@ test("substeps that were cut off while things gave way are told with their first
 		a: Int32Array.of(0, 0),
 		b: Int32Array.of(1, 1),
 		value: Float32Array.of(7, 7),
+		place: new Float32Array(6),
 	};
 	const shot = shotOf(shape("wall", "box", cube), shape("ball", "box", cube));
 	const scene = { ids: ["wall", "ball"], paths: ["wall", "ball"], count: 0, kind: new Uint8Array(0) } as never;

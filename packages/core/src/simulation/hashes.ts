@@ -5,7 +5,7 @@ import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Sh
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
-export const BUILD_ID = `rubble 20, ${ENGINE_BUILD}`;
+export const BUILD_ID = `rubble 21, ${ENGINE_BUILD}`;
 
 /**
  * The hash of everything that shapes the simulation except keyed values and wakes by frame, which are hashed frame by

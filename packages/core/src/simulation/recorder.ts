@@ -1,10 +1,21 @@
 import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
+import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Ticks } from "../shot";
 import type { BreakEvent } from "./bonded";
 import type { Crumbled } from "./crumble";
 import type { BodyState } from "./engine";
-import type { Borne } from "./joints";
+import type { Borne, JointBreak } from "./joints";
 import { Kind, type SimScene } from "./scene";
+
+interface RecordedEvent {
+	readonly frame: number;
+	readonly kind: number;
+	readonly a: number;
+	readonly b: number;
+	readonly value: number;
+	/** See `FrameEvents.place`. */
+	readonly place: Vec3;
+}
 
 /** Collects frames until they are taken as a chunk. */
 export interface Recorder {
@@ -15,7 +26,7 @@ export interface Recorder {
 	awake: number[];
 	energy: number[];
 	loads: Float32Array[];
-	events: { frame: number; kind: number; a: number; b: number; value: number }[];
+	events: RecordedEvent[];
 }
 
 /** Contacts are counted in full; of the single ones the strongest of each frame are kept. */
@@ -42,7 +53,7 @@ export interface FrameLog {
 	readonly lost: { body: number; height: number }[];
 	readonly broken: BreakEvent[];
 	readonly crumbled: Crumbled[];
-	readonly parted: { a: number; b: number; load: number }[];
+	readonly parted: JointBreak[];
 	/** By joint: the most that it bore, N and N m. */
 	readonly borne: Map<number, Borne>;
 	/** Steps that were cut off while things still gave way: the last that did, and how many there had been. */
@@ -69,30 +80,50 @@ export function recordFrame(
 	loads: Float64Array,
 	log: FrameLog,
 ): void {
-	const { count, shown, owner } = recorder.scene;
+	const { count, shown, owner, joints, bonds } = recorder.scene;
+	const note = (kind: number, a: number, b: number, value: number, place: Vec3 = between(recorder.scene, poses, a, b)) =>
+		recorder.events.push({ frame, kind, a, b, value, place });
 	recorder.poses.push(poses.subarray(0, POSE_STRIDE * shown));
 	const own = (i: number) => owner[i] ?? -1;
 	recorder.contacts.push(log.contacts.size);
 	recorder.awake.push(state.awake.reduce((sum, awake) => sum + awake, 0));
 	recorder.energy.push(kineticEnergy(recorder.scene, state));
 	recorder.loads.push(Float32Array.from(loads));
-	for (const { body, by, speed } of log.woken) recorder.events.push({ frame, kind: EventKind.Wake, a: body, b: own(by), value: speed });
-	for (const { body, height } of log.lost) recorder.events.push({ frame, kind: EventKind.Lost, a: body, b: -1, value: height });
-	for (const { a, b, mode, stress } of log.broken) recorder.events.push({ frame, kind: EventKind.Pulled + mode, a, b, value: stress });
-	for (const { a, b, load } of log.parted) recorder.events.push({ frame, kind: EventKind.Parted, a, b, value: load });
-	for (const { body, by, times } of log.repeated)
-		recorder.events.push({ frame, kind: EventKind.Repeated, a: body, b: own(by), value: times });
-	for (const { body, toStones } of log.crumbled)
-		recorder.events.push({
-			frame,
-			kind: toStones ? EventKind.Crumbled : EventKind.Dust,
-			a: body,
-			b: -1,
-			value: recorder.scene.mass[body]!,
-		});
+	for (const { body, by, speed } of log.woken) note(EventKind.Wake, body, own(by), speed);
+	for (const { body, height } of log.lost) note(EventKind.Lost, body, -1, height);
+	for (const { a, b, mode, stress, bond } of log.broken) {
+		const face = tripleAt(bonds.centre, bond);
+		note(
+			EventKind.Pulled + mode,
+			a,
+			b,
+			stress,
+			vec3.mix(carried(recorder.scene, poses, a, face), carried(recorder.scene, poses, b, face), 0.5),
+		);
+	}
+	for (const { joint, load } of log.parted) {
+		const { a, b, from } = joints[joint]!;
+		note(EventKind.Parted, a, b, load, carried(recorder.scene, poses, a, from));
+	}
+	for (const { body, by, times } of log.repeated) note(EventKind.Repeated, body, own(by), times);
+	for (const { body, toStones } of log.crumbled) note(toStones ? EventKind.Crumbled : EventKind.Dust, body, -1, recorder.scene.mass[body]!);
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
-	for (const [pair, impulse] of strongest)
-		recorder.events.push({ frame, kind: EventKind.Contact, a: Math.floor(pair / count), b: pair % count, value: impulse });
+	for (const [pair, impulse] of strongest) note(EventKind.Contact, Math.floor(pair / count), pair % count, impulse);
+}
+
+/** Where a body has carried a place of the first frame (world, m) in a frame. */
+function carried(scene: SimScene, poses: Float32Array, i: number, place: Vec3): Vec3 {
+	const local = rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i)));
+	const own = poses.subarray(POSE_STRIDE * i, POSE_STRIDE * (i + 1));
+	return vec3.add(tripleAt(own, 0), rotate(quatAt(own.subarray(3), 0), local));
+}
+
+const NOWHERE: Vec3 = [Number.NaN, Number.NaN, Number.NaN];
+
+/** Half way between the places of those of two bodies that move by themselves. */
+function between({ kind }: SimScene, poses: Float32Array, a: number, b: number): Vec3 {
+	const places = [a, b].filter((i) => i >= 0 && kind[i] === Kind.Active).map((i) => tripleAt(poses.subarray(POSE_STRIDE * i), 0));
+	return places.length === 0 ? NOWHERE : vec3.scale(places.reduce(vec3.add), 1 / places.length);
 }
 
 export function takeChunk(recorder: Recorder): Chunk {
@@ -114,6 +145,7 @@ export function takeChunk(recorder: Recorder): Chunk {
 			a: Int32Array.from(events, (event) => event.a),
 			b: Int32Array.from(events, (event) => event.b),
 			value: Float32Array.from(events, (event) => event.value),
+			place: Float32Array.from(events.flatMap(({ place }) => place)),
 		},
 	};
 	Object.assign(recorder, makeRecorder(recorder.scene, recorder.firstFrame + frames));

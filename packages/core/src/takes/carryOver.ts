@@ -1,5 +1,5 @@
 import { type Body, bodyPose, poseInside, poseOutside } from "../bodies";
-import { type Chunk, type FrameStore, POSE_STRIDE } from "../cache";
+import { type Chunk, type FrameStore, NO_EVENTS, POSE_STRIDE } from "../cache";
 import { bad, good, type Outcome } from "../common";
 import { quatAt, type Vec3, vec3 } from "../maths";
 import { bounds, containment, type Mesh } from "../mesh";
@@ -68,19 +68,11 @@ export function carryOver(
 				poses.set(rotation, to + 3);
 			}
 		}
+		// Who hit whom is not known of the finer pieces.
 		return { ...chunk, bodies: scene.shown, poses, joints: 0, loads: new Float32Array(0), events: NO_EVENTS };
 	});
 	return good({ store: { bodies: scene.shown, chunks }, carried, left });
 }
-
-/** Who hit whom is not known of the finer pieces. */
-const NO_EVENTS: Chunk["events"] = {
-	frame: new Int32Array(0),
-	kind: new Uint8Array(0),
-	a: new Int32Array(0),
-	b: new Int32Array(0),
-	value: new Float32Array(0),
-};
 
 /** A coarse piece where it stands at first. */
 interface Guide {

@@ -59,5 +59,12 @@ export function joinEvents({ chunks }: FrameStore): FrameEvents | undefined {
 		}
 		return out;
 	};
-	return { frame: join((e) => e.frame), kind: join((e) => e.kind), a: join((e) => e.a), b: join((e) => e.b), value: join((e) => e.value) };
+	return {
+		frame: join((e) => e.frame),
+		kind: join((e) => e.kind),
+		a: join((e) => e.a),
+		b: join((e) => e.b),
+		value: join((e) => e.value),
+		place: join((e) => e.place),
+	};
 }

@@ -3,7 +3,7 @@ import { buildBodies, makeWorkshop, type Workshop } from "../bodies";
 import { addChunk, type Chunk, type FrameStore, isBreak, POSE_STRIDE, posesAt } from "../cache";
 import { readPicture } from "../formats";
 import type { Picture } from "../fracture";
-import { fromTo, type Vec3, vec3 } from "../maths";
+import { fromTo, tripleAt, type Vec3, vec3 } from "../maths";
 import { SAMPLES } from "../samples";
 import {
 	type AssetRef,
@@ -147,10 +147,20 @@ export function ropeOf(count: number, from: Vec3, to: Vec3, a: Id, b: Id): Comma
 export const fastest = ({ scene, speed }: TestRun, frame: number): number =>
 	scene.ids.reduce((most, id) => Math.max(most, vec3.length(speed(id, frame))), 0);
 
-/** Bonds that broke: when, by what (`EventKind`), and what they tied. */
-export const breaksOf = ({ scene, chunks }: TestRun): { frame: number; kind: number; a: string; b: string }[] =>
+/** Bonds that broke: when, where, by what (`EventKind`), and what they tied. */
+export const breaksOf = ({ scene, chunks }: TestRun): { frame: number; kind: number; a: string; b: string; place: Vec3 }[] =>
 	chunks.flatMap(({ events }) =>
 		[...events.kind].flatMap((kind, k) =>
-			isBreak(kind) ? [{ frame: events.frame[k]!, kind, a: scene.paths[events.a[k]!]!, b: scene.paths[events.b[k]!]! }] : [],
+			isBreak(kind)
+				? [
+						{
+							frame: events.frame[k]!,
+							kind,
+							a: scene.paths[events.a[k]!]!,
+							b: scene.paths[events.b[k]!]!,
+							place: tripleAt(events.place, k),
+						},
+					]
+				: [],
 		),
 	);

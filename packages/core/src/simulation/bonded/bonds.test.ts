@@ -94,11 +94,17 @@ test.each([
 				bonds(given((share * force) / edge ** 2 / 1e6, 1000)),
 				pull(1, -force),
 				pull(2, force),
+				setBody(["rod"], { velocity: [3, 1, 0] }),
 				setSettings({ gravity: [0, 0, 0], lastFrame: 12 }),
 			),
 		);
 		expect(run.scene.bonds.count).toBe(1);
 		expect(breaksOf(run)).toHaveLength(broken);
+		// Where: in the middle of their face, which goes on as it did while they part.
+		for (const { frame, place } of breaksOf(run))
+			[3, 1, 0].forEach((v, k) => {
+				expect(place[k]).toBeCloseTo([0, 2, 0][k]! + (v * (frame - 1)) / 24, 3);
+			});
 	},
 );
 

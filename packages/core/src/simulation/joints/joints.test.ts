@@ -1,6 +1,6 @@
 import { EventKind } from "../../cache";
 import { WORLD } from "../../connectors";
-import { fromTo } from "../../maths";
+import { fromTo, tripleAt } from "../../maths";
 import {
 	addArray,
 	addBondSet,
@@ -22,7 +22,9 @@ const connector = (kind: string, more: Partial<Connector>): Command =>
 const ball = (id: string, at: [number, number, number], radius = 0.1) => shape(id, "ball", { radius, detail: 3 }, at);
 const partings = (run: TestRun) =>
 	run.chunks.flatMap(({ events }) =>
-		[...events.kind].flatMap((kind, k) => (kind === EventKind.Parted ? [{ frame: events.frame[k]!, load: events.value[k]! }] : [])),
+		[...events.kind].flatMap((kind, k) =>
+			kind === EventKind.Parted ? [{ frame: events.frame[k]!, load: events.value[k]!, place: tripleAt(events.place, k) }] : [],
+		),
 	);
 /** Frames at which a coordinate passes upwards through a height, between frames. */
 const risings = (values: readonly number[], through: number): number[] =>
@@ -219,6 +221,10 @@ describe("a connector breaks at its load", () => {
 		const broke = partings(await hang(kind, weight * 0.98));
 		expect(broke).toHaveLength(1);
 		expect(broke[0]!.load / weight).toBeCloseTo(1, 1);
+		// Where it held, but for what has been fallen since.
+		[0, -0.5, 0].forEach((v, k) => {
+			expect(broke[0]!.place[k]).toBeCloseTo(v, 1);
+		});
 	});
 	test("a pendulum that is let go level bears three times its weight at the bottom, and no more", async () => {
 		const swing = (share: number) =>

@@ -57,8 +57,7 @@ export function loadJoints(run: Run, log: FrameLog, end: Ticks): void {
 	notePulls(run, run.pulls, loads);
 	const borne = borneIn(loads);
 	noteBorne(log.borne, borne);
-	for (const { joint, load } of breakJoints(run, run.joints, borne))
-		log.parted.push({ a: scene.joints[joint]!.a, b: scene.joints[joint]!.b, load });
+	for (const { joint, load } of breakJoints(run, run.joints, borne)) log.parted.push({ joint, load });
 }
 
 /** What those joints bore in the last step that are wanted, and what hangs together with them. */
