@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import { BoxGeometry, IcosahedronGeometry, SphereGeometry } from "three";
+import { BoxGeometry, ConeGeometry, IcosahedronGeometry, SphereGeometry } from "three";
 import { formEdges } from "./formEdges";
 
 /** Lengths of lines together, and how far their ends are from the middle at least and at most. */
@@ -26,4 +26,12 @@ test.each([
 	expect(length / (3 * 2 * Math.PI * 2)).toBeCloseTo(1, 2);
 	expect(least).toBeGreaterThan(1.97);
 	expect(most).toBeLessThan(2.0001);
+});
+
+test("what is seen by its lines alone has contours beside its edges", () => {
+	const cone = new ConeGeometry(1, 2, 64);
+	const rim = told(formEdges(cone)).length;
+	expect(rim / (2 * Math.PI)).toBeCloseTo(1, 1);
+	// Half way up it is half as wide; the two upright planes cut triangles out of it.
+	expect(told(formEdges(cone, true)).length / (rim + Math.PI + 2 * (2 + 2 * Math.sqrt(5)))).toBeCloseTo(1, 1);
 });

@@ -8,29 +8,33 @@ const FEW = 6;
 /** Contours lie a little off the middle, where vertices often are; a share of the size. */
 const OFF = 1.37e-4;
 
-/** Lines that show the form of a solid, 6 numbers each: its edges, and of what is round its contours half way along each axis. */
-export function formEdges(geometry: BufferGeometry): Float32Array {
+/**
+ * Lines that show the form of a solid, 6 numbers each: its edges, and of what is round its contours half way along each axis. `alone`:
+ * the lines are all that is to be seen of it, so it has contours in any case.
+ */
+export function formEdges(geometry: BufferGeometry, alone = false): Float32Array {
 	const edges = new EdgesGeometry(geometry, EDGE_ANGLE);
 	const lines = edges.getAttribute("position").array as Float32Array;
 	edges.dispose();
-	return lines.length > 6 * FEW ? lines : contours(geometry);
+	if (lines.length > 6 * FEW && !alone) return lines;
+	return Float32Array.from([...lines, ...contours(geometry)]);
 }
 
 /** The same for one of the meshes of a drawing. */
-export function edgesOfDrawing(drawing: Drawing, i: number): Float32Array {
+export function edgesOfDrawing(drawing: Drawing, i: number, alone = false): Float32Array {
 	const geometry = new BufferGeometry();
 	geometry.setAttribute(
 		"position",
 		new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3),
 	);
 	geometry.setIndex(new BufferAttribute(drawing.indices.slice(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
-	const lines = formEdges(geometry);
+	const lines = formEdges(geometry, alone);
 	geometry.dispose();
 	return lines;
 }
 
 /** Where three planes, one across each axis, cut the surface. */
-function contours(geometry: BufferGeometry): Float32Array {
+function contours(geometry: BufferGeometry): number[] {
 	const position = geometry.getAttribute("position");
 	const index = geometry.getIndex();
 	const count = index ? index.count : position.count;
@@ -55,5 +59,5 @@ function contours(geometry: BufferGeometry): Float32Array {
 			if (cuts.length === 6) lines.push(...cuts);
 		}
 	}
-	return Float32Array.from(lines);
+	return lines;
 }
