@@ -17,12 +17,10 @@ if (values.workers !== undefined && !/^\d{1,2}$/.test(values.workers)) stop(`--w
 
 checkNode();
 installPackages();
-let database;
-if (!process.env.DATABASE_URL) {
-	installDebian("postgresql", postgresPrograms);
-	database = await startPostgres("postgres");
-}
+if (!process.env.DATABASE_URL) installDebian("postgresql", postgresPrograms);
 buildWeb();
+// After the build: an application that has just been stopped may still be taking the database down.
+const database = process.env.DATABASE_URL ? undefined : await startPostgres("postgres");
 const url = process.env.DATABASE_URL ?? database.url;
 const server = startServer(url, values.port ? { PORT: values.port } : {});
 // The server migrates the database first; the worker waits for it.
