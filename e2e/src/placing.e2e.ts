@@ -137,6 +137,15 @@ test("a group stands in the middle of what it holds, weighs as it, and is copied
 	expect(await state(page, (s) => s.selection.length)).toBe(1);
 	await combine(page, "Control", "z");
 	await until(page, (s) => s.bodies.length === 3);
+	// What is in it breaks in one step, each thing in its own way.
+	await page.locator("::-p-aria([role='treeitem']) ::-p-text(Group)").click();
+	await page.keyboard.press("2");
+	await page.waitForSelector("::-p-text(3 objects are whole)");
+	await pressText(page, "A few large pieces");
+	await until(page, (s) => s.bodies.filter(({ path }) => path.startsWith("Group/")).length > 90);
+	expect(await state(page, (s: any) => new Set(Object.values(s.shot.fractures).map(({ options }: any) => options.seed)).size)).toBe(3);
+	await combine(page, "Control", "z");
+	await until(page, (s) => s.bodies.length === 3);
 	expect(session.errors).toEqual([]);
 });
 

@@ -1,8 +1,9 @@
 import { changeBondSet } from "@rubble/core/shot";
 import { Waypoints } from "lucide-react";
 import { Section } from "~/controls/Section";
+import { pickedSolids } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import { bondPicked, pickedSolids } from "./bonds";
+import { bondPicked } from "./bonds";
 import { ListRow } from "./ListRow";
 import { useCounts } from "./useCounts";
 
@@ -11,7 +12,7 @@ export function BondList() {
 	const { shot, perform, set, selection } = useWorkbench();
 	const counts = useCounts();
 	const sets = Object.entries(shot.bondSets).sort(([, a], [, b]) => (a.name < b.name ? -1 : 1));
-	const picked = pickedSolids();
+	const picked = pickedSolids(useWorkbench.getState());
 	return (
 		<Section title="Bonds" aside={sets.length > 0 ? sets.length : undefined}>
 			{sets.length === 0 && (

@@ -5,8 +5,8 @@ import { useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
+import { pickedSolids } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
-import { pickedSolids } from "./bonds";
 import { isRing, makeChain, makeRope, SLACK, taut } from "./chains";
 import { placeOf } from "./connect";
 import { endsBetween, hangsBetween } from "./hanging";
@@ -33,7 +33,7 @@ export function ChainSection() {
 	const [length, setLength] = useState<number>();
 	const [thickness, setThickness] = useState(0.015);
 	const [bending, setBending] = useState(0);
-	const link = pickedSolids().find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
+	const link = pickedSolids(useWorkbench.getState()).find((id) => reports[id] && shot.objects[id]?.source.kind !== "array");
 	// What stands above and below the link says what is likely; what has been set here holds.
 	const likely = what === "rope" || link === undefined ? { top: WORLD, hero: "", drop: 0 } : hangsBetween(shot, reports, link);
 	const { top, hero } = { ...likely, ...wanted };

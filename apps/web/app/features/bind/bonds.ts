@@ -1,6 +1,6 @@
-import { addBondSet, fractureOf, type Id, type OptionValue, objectPath, type Shot, ungrouped, unusedName } from "@rubble/core/shot";
+import { addBondSet, fractureOf, type Id, type OptionValue, objectPath, type Shot, unusedName } from "@rubble/core/shot";
 import { newId } from "~/workbench/ids";
-import { pickedObjects } from "~/workbench/store/selectors";
+import { pickedSolids } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 
 /** The rule that means everything under these objects. */
@@ -14,16 +14,10 @@ export function ruleFor(shot: Shot, ids: readonly Id[]): string {
 		.join(" or ");
 }
 
-/** The objects that the selection stands for, with groups as what they hold. */
-export function pickedSolids(): Id[] {
-	const { shot, selection } = useWorkbench.getState();
-	return pickedObjects({ shot, selection: ungrouped(shot, selection) });
-}
-
 /** Bonds the pieces of what is picked to each other; by closeness where something picked is not broken, or stands in rows. */
 export function bondPicked(): void {
 	const { shot, perform, set } = useWorkbench.getState();
-	const ids = pickedSolids();
+	const ids = pickedSolids(useWorkbench.getState());
 	if (ids.length === 0) return;
 	const id = newId();
 	const whole = ids.some((object) => fractureOf(shot, object) === undefined);

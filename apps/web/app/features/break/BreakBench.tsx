@@ -10,6 +10,7 @@ import {
 	fractureBy,
 	type Id,
 	type OptionValue,
+	type OptionValues,
 	optionDefaults,
 	presetOf,
 	removeFracture,
@@ -24,7 +25,7 @@ import { Picker } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { currentObject, pickedObjects } from "~/workbench/store/selectors";
+import { currentObject, pickedParts, pickedSolids } from "~/workbench/store/selectors";
 import { breakNow, cancelBuild, estimateBreak, fractureFor } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { AgainSection } from "./AgainSection";
@@ -37,7 +38,7 @@ import { useGuides } from "./useGuides";
 
 export function BreakBench() {
 	const { shot, selection, reports } = useWorkbench();
-	const id = currentObject({ shot, selection });
+	const id = currentObject({ shot, selection: pickedParts({ shot, selection }) });
 	const report = id === undefined ? undefined : reports[id];
 	if (id === undefined || !shot.objects[id])
 		return <p className="p-3.5 text-slate">Pick an object in the view or the ledger to break it.</p>;
@@ -89,7 +90,9 @@ const BUILT_AS: Readonly<Record<string, string>> = { arch: "arch", tube: "ring" 
 function Ways({ object, closed }: { object: Id; closed: boolean }) {
 	const { perform, shot, set, selection, reports } = useWorkbench();
 	const { presets, remove } = usePresets();
-	const picked = pickedObjects({ shot, selection }).filter((one) => reports[one]?.closed);
+	const picked = pickedSolids({ shot, selection }).filter((one) => reports[one]?.closed);
+	/** Those that are whole still, which a way breaks all in one step. */
+	const whole = picked.filter((one) => !fractureFor(shot, one));
 	const apply = (preset: BreakPreset) =>
 		perform(
 			together(
@@ -98,18 +101,28 @@ function Ways({ object, closed }: { object: Id; closed: boolean }) {
 			),
 		);
 	const begin = ({ method, options: chosen, draw }: Way) => {
-		const id = newId();
-		const source = shot.objects[object]!.source;
-		const built = source.kind === "shape" ? BUILT_AS[source.shape] : undefined;
-		const options = method === "masonry" && built ? { ...chosen, shape: built } : chosen;
-		perform(setFracture(id, { object, method, options: { ...optionDefaults(methodById(method)!), ...options } }));
-		if (draw) set({ draw: { ...draw, fracture: id } });
+		// What is drawn is drawn on one of them.
+		const breaks = (draw ? [object] : whole).map((one, n) => {
+			const source = shot.objects[one]!.source;
+			const built = source.kind === "shape" ? BUILT_AS[source.shape] : undefined;
+			const options: OptionValues = {
+				...optionDefaults(methodById(method)!),
+				...chosen,
+				...(method === "masonry" && built ? { shape: built } : {}),
+			};
+			// Things that are alike break each in its own way.
+			const own: OptionValues = typeof options.seed === "number" ? { seed: options.seed + n } : {};
+			return { id: newId(), fracture: { object: one, method, options: { ...options, ...own } } };
+		});
+		const commands = breaks.map(({ id, fracture }) => setFracture(id, fracture));
+		perform(commands.length === 1 ? commands[0]! : together(`Break ${commands.length} objects`, commands));
+		if (draw) set({ draw: { ...draw, fracture: breaks[0]!.id } });
 	};
 	return (
-		<Section title={`${shot.objects[object]!.name} is whole`}>
+		<Section title={whole.length > 1 ? `${whole.length} objects are whole` : `${shot.objects[object]!.name} is whole`}>
 			<p className="mb-1 text-slate">
 				{closed
-					? "Begin with one of these; everything can be changed afterwards."
+					? `Begin with one of these${whole.length > 1 ? ", for all of them" : ""}; everything can be changed afterwards.`
 					: "Its mesh is not closed, so it has no inside to break. Repair it in Shape first."}
 			</p>
 			{presets.length > 0 && (
@@ -168,7 +181,7 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 		draw,
 		set: setState,
 	} = useWorkbench();
-	const others = pickedObjects({ shot, selection }).filter((one) => one !== object && reports[one]?.closed);
+	const others = pickedSolids({ shot, selection }).filter((one) => one !== object && reports[one]?.closed);
 	useGuides(object, id);
 	const problem = problems.find((other) => other.object === object);
 	// The view says then what to draw.

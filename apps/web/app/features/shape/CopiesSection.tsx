@@ -13,7 +13,6 @@ import {
 	setBody,
 	shownOptions,
 	together,
-	ungrouped,
 } from "@rubble/core/shot";
 import { Boxes, Cable, Circle, Container, Grid3x3, MoveRight, Spline } from "lucide-react";
 import { useEffect, useState } from "react";
@@ -21,7 +20,7 @@ import { Picker } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { Fact, Section } from "~/controls/Section";
 import { newId } from "~/workbench/ids";
-import { pickedObjects } from "~/workbench/store/selectors";
+import { pickedSolids } from "~/workbench/store/selectors";
 
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
@@ -40,7 +39,7 @@ const ICONS: Record<string, React.ReactNode> = {
 /** The picked objects that can be copied: those with a solid of their own. */
 function copiable(): Id[] {
 	const { shot, selection, reports } = useWorkbench.getState();
-	const ids = pickedObjects({ shot, selection: ungrouped(shot, selection) });
+	const ids = pickedSolids({ shot, selection });
 	return ids.filter((id) => reports[id] && shot.objects[id]!.source.kind !== "array");
 }
 

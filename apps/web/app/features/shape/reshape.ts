@@ -14,12 +14,11 @@ import {
 	tickOfFrame,
 	together,
 	topmost,
-	ungrouped,
 	withInside,
 } from "@rubble/core/shot";
 import { toast } from "sonner";
 import { newId } from "~/workbench/ids";
-import { pickedObjects } from "~/workbench/store/selectors";
+import { pickedObjects, pickedSolids } from "~/workbench/store/selectors";
 import { useWorkbench } from "~/workbench/store/store";
 import { coreWorker } from "~/workers/client";
 import { toEulerDegrees } from "./euler";
@@ -123,7 +122,7 @@ function middleOf(ids: readonly Id[]): Vec3 {
 /** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */
 export async function rework(how: "merge" | "split"): Promise<void> {
 	const { shot, selection, perform, select } = useWorkbench.getState();
-	const ids = pickedObjects({ shot, selection: ungrouped(shot, selection) });
+	const ids = pickedSolids({ shot, selection });
 	const first = shot.objects[ids[0] ?? ""];
 	if (!first) return;
 	try {

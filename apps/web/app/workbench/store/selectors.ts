@@ -38,6 +38,10 @@ export const pickedObjects = ({ shot, selection }: Pick<WorkbenchState, "shot" |
 	...new Set(selection.flatMap((id) => objectOf(shot, id) ?? [])),
 ];
 
+/** The same, with groups as what they hold. */
+export const pickedSolids = ({ shot, selection }: Pick<WorkbenchState, "shot" | "selection">): Id[] =>
+	pickedObjects({ shot, selection: pickedParts({ shot, selection }) });
+
 /** Bodies that the selection stands for: an object means all of its pieces, a group all of its objects. */
 export function selectedBodies(state: Pick<WorkbenchState, "shot" | "bodies" | "selection">): BodyRow[] {
 	const { bodies } = state;
