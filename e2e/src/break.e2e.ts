@@ -181,7 +181,7 @@ test("every shape can be added, and an arch is laid of bricks", async () => {
 	await until(page, (s) => s.bodies.filter((body) => body.path.startsWith("Arch/brick/")).length > 15);
 	// The table of pieces: sorted by a column, filtered by a rule, picked all at once.
 	await pressText(page, "Table of all pieces");
-	await page.locator("section[aria-label='Table of pieces'] button::-p-text(Mass)").click();
+	await page.locator("section[aria-label='Wide ledger'] button::-p-text(Mass)").click();
 	await page.waitForFunction(() => /Mass/.test(document.querySelector("[role=columnheader][aria-sort=descending]")?.textContent ?? ""));
 	await (await page.waitForSelector('input[aria-label="Rule for the table"]'))!.type("arch/mortar");
 	await pressText(page, "Pick all");
@@ -223,7 +223,7 @@ test("small pieces around a beacon, by a curve that is drawn; rough inside faces
 	await until(page, (s) => s.bodies.length === 200 && s.building === null);
 	await pressText(page, "Table of all pieces");
 	await press(page, "Neighbours");
-	const row = await page.waitForSelector("section[aria-label='Table of pieces'] [role=row][aria-selected]");
+	const row = await page.waitForSelector("section[aria-label='Wide ledger'] [role=row][aria-selected]");
 	await row!.click();
 	await until(page, (s) => s.selection.length === 2);
 	expect(session.errors).toEqual([]);

@@ -1,6 +1,7 @@
 import {
 	choose,
 	combine,
+	downloaded,
 	drag,
 	dropFiles,
 	kind,
@@ -146,6 +147,42 @@ test("a group stands in the middle of what it holds, weighs as it, and is copied
 	expect(await state(page, (s: any) => new Set(Object.values(s.shot.fractures).map(({ options }: any) => options.seed)).size)).toBe(3);
 	await combine(page, "Control", "z");
 	await until(page, (s) => s.bodies.length === 3);
+	expect(session.errors).toEqual([]);
+});
+
+test("the wide ledger: sorted, filtered by a rule, a number typed in its place for all that is picked, and a CSV file of it", async () => {
+	const { page } = session;
+	await pick(page, "Box");
+	await page.keyboard.press("2");
+	await pressText(page, "A few large pieces");
+	await until(page, (s) => s.bodies.filter(({ path }) => path.startsWith("Group/Box/")).length === 40);
+	await page.keyboard.press("w");
+	await page.waitForSelector("section[aria-label='Wide ledger']");
+	await (await page.waitForSelector("input[aria-label='Rule for the table']"))!.type("piece, volume > 25 dm³");
+	await pressText(page, "Pick all");
+	const picked = await state(page, (s) => s.selection.length);
+	expect(picked).toBeGreaterThan(3);
+	const first = await page.waitForSelector("section[aria-label='Wide ledger'] button[aria-label^='friction of Group/Box/']");
+	await first!.click();
+	await page.waitForSelector("section[aria-label='Wide ledger'] input[aria-label^='friction of']");
+	await page.keyboard.type("0.9");
+	await page.keyboard.press("Enter");
+	await until(page, (s: any) => s.selection.every((id: string) => s.bodies.find((body: any) => body.id === id).settings.friction === 0.9));
+	expect(await state(page, (s: any) => s.bodies.filter((body: any) => body.settings.friction === 0.9).length)).toBe(picked);
+	// Left by Escape it stays as it is.
+	await (await page.waitForSelector("section[aria-label='Wide ledger'] button[aria-label^='bounce of Group/Box/']"))!.click();
+	await page.keyboard.type("0.7");
+	await page.keyboard.press("Escape");
+	await pressText(page, "CSV");
+	const lines = new TextDecoder()
+		.decode(await downloaded(session, "csv"))
+		.trim()
+		.split("\r\n");
+	expect(lines).toHaveLength(picked + 1);
+	expect(lines[0]).toMatch(/^name,kind,mass kg/);
+	for (const line of lines.slice(1)) expect(line).toMatch(/^Group\/Box\/\d+,passive,[\d.]+,2400,0.9,0.1,/);
+	await page.keyboard.press("w");
+	await page.waitForFunction(() => !document.querySelector("section[aria-label='Wide ledger']"));
 	expect(session.errors).toEqual([]);
 });
 

@@ -12,6 +12,8 @@ interface DataTableProps<Row> {
 	readonly columns: ColumnDef<Row, any>[];
 	/** A CSS grid template, one track per column. */
 	readonly template: string;
+	/** Where there is less room, pixels, it scrolls sidewards. */
+	readonly leastWidth?: number;
 	readonly sortedBy: string;
 	readonly idOf: (row: Row) => string;
 	readonly isChosen: (row: Row) => boolean;
@@ -20,7 +22,7 @@ interface DataTableProps<Row> {
 }
 
 /** Thousands of rows, sorted by a click on a column. Only those in sight are in the page. */
-export function DataTable<Row>({ rows: data, columns, template, sortedBy, idOf, isChosen, onChoose }: DataTableProps<Row>) {
+export function DataTable<Row>({ rows: data, columns, template, leastWidth, sortedBy, idOf, isChosen, onChoose }: DataTableProps<Row>) {
 	const [sorting, setSorting] = useState<SortingState>([{ id: sortedBy, desc: true }]);
 	const table = useReactTable({
 		data: data as Row[],
@@ -35,51 +37,57 @@ export function DataTable<Row>({ rows: data, columns, template, sortedBy, idOf, 
 	const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 10 });
 	const style = { gridTemplateColumns: template };
 	return (
-		<div role="table" aria-rowcount={rows.length} className="flex min-h-0 flex-1 flex-col">
-			<div role="row" tabIndex={-1} className="grid items-center border-b border-line px-3 py-1 text-xs text-slate" style={style}>
-				{table.getFlatHeaders().map((header, i) => {
-					const sorted = header.column.getIsSorted();
-					return (
-						<div
-							key={header.id}
-							role="columnheader"
-							tabIndex={-1}
-							aria-sort={sorted === "asc" ? "ascending" : sorted === "desc" ? "descending" : "none"}
-							className={i === 0 ? "" : "flex justify-end"}
-						>
-							<button type="button" className="flex items-center gap-0.5 hover:text-ink" onClick={header.column.getToggleSortingHandler()}>
-								{String(header.column.columnDef.header)}
-								{sorted === "asc" && <ArrowUp size={11} />}
-								{sorted === "desc" && <ArrowDown size={11} />}
-							</button>
-						</div>
-					);
-				})}
-			</div>
-			<div ref={list} className="min-h-0 flex-1 overflow-auto">
-				<div className="relative" style={{ height: virtual.getTotalSize() }}>
-					{virtual.getVirtualItems().map(({ index, start }) => {
-						const row = rows[index]!;
-						const chosen = isChosen(row.original);
+		<div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
+			<div role="table" aria-rowcount={rows.length} className="flex h-full flex-col" style={{ minWidth: leastWidth }}>
+				<div role="row" tabIndex={-1} className="grid items-center border-b border-line px-3 py-1 text-xs text-slate" style={style}>
+					{table.getFlatHeaders().map((header, i) => {
+						const sorted = header.column.getIsSorted();
 						return (
 							<div
-								key={idOf(row.original)}
-								role="row"
+								key={header.id}
+								role="columnheader"
 								tabIndex={-1}
-								aria-selected={chosen}
-								className={`absolute inset-x-0 grid cursor-default items-center px-3 ${chosen ? "bg-kelp-wash" : "hover:bg-limestone"}`}
-								style={{ ...style, height: ROW, top: start }}
-								onClick={(event) => onChoose(row.original, event.ctrlKey || event.shiftKey)}
-								onKeyDown={(event) => event.key === "Enter" && onChoose(row.original, false)}
+								aria-sort={sorted === "asc" ? "ascending" : sorted === "desc" ? "descending" : "none"}
+								className={i === 0 ? "" : "flex justify-end"}
 							>
-								{row.getVisibleCells().map((cell, i) => (
-									<div key={cell.id} role="cell" className={`number truncate ${i === 0 ? "" : "text-right text-slate"}`}>
-										{(cell.column.columnDef.cell as (context: unknown) => React.ReactNode)(cell.getContext())}
-									</div>
-								))}
+								<button
+									type="button"
+									className="flex items-center gap-0.5 hover:text-ink"
+									onClick={header.column.getToggleSortingHandler()}
+								>
+									{String(header.column.columnDef.header)}
+									{sorted === "asc" && <ArrowUp size={11} />}
+									{sorted === "desc" && <ArrowDown size={11} />}
+								</button>
 							</div>
 						);
 					})}
+				</div>
+				<div ref={list} className="min-h-0 flex-1 overflow-auto">
+					<div className="relative" style={{ height: virtual.getTotalSize() }}>
+						{virtual.getVirtualItems().map(({ index, start }) => {
+							const row = rows[index]!;
+							const chosen = isChosen(row.original);
+							return (
+								<div
+									key={idOf(row.original)}
+									role="row"
+									tabIndex={-1}
+									aria-selected={chosen}
+									className={`absolute inset-x-0 grid cursor-default items-center px-3 ${chosen ? "bg-kelp-wash" : "hover:bg-limestone"}`}
+									style={{ ...style, height: ROW, top: start }}
+									onClick={(event) => onChoose(row.original, event.ctrlKey || event.shiftKey)}
+									onKeyDown={(event) => event.key === "Enter" && onChoose(row.original, false)}
+								>
+									{row.getVisibleCells().map((cell, i) => (
+										<div key={cell.id} role="cell" className={`number truncate ${i === 0 ? "" : "text-right text-slate"}`}>
+											{(cell.column.columnDef.cell as (context: unknown) => React.ReactNode)(cell.getContext())}
+										</div>
+									))}
+								</div>
+							);
+						})}
+					</div>
 				</div>
 			</div>
 		</div>

@@ -84,7 +84,7 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{SHAPES.map((shape) => item(`Add ${shape.label.toLowerCase()}`, () => addShape(shape.id)))}
 						{item("Show or hide colliders", () => set({ showColliders: !useWorkbench.getState().showColliders }))}
 						{item("Show or hide centres of mass", () => set({ showCentres: !useWorkbench.getState().showCentres }))}
-						{item("Show or hide the table of pieces", () => set({ table: !useWorkbench.getState().table }))}
+						{item("Show or hide the wide ledger", () => set({ table: !useWorkbench.getState().table }), "W")}
 						{item("Colour by speed", () => set({ colourBy: "speed" }))}
 						{item("Colour by piece", () => set({ colourBy: "piece" }))}
 						{(["volume", "mass", "area", "neighbours", "height"] as const).map((colourBy) =>

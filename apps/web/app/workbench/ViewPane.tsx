@@ -7,7 +7,7 @@ import { DrawLayer } from "~/features/break/DrawLayer";
 import { chooseMeshFile, importFiles } from "~/features/shape/importFile";
 import { addShape } from "~/features/shape/ShapeBench";
 import { dropPicture, isPicture } from "~/features/shape/wearPicture";
-import { PieceTable } from "./ledger/PieceTable";
+import { WideLedger } from "./ledger/WideLedger";
 import { loadColliderLines, loadTies } from "./store/session";
 import { type CameraView, type ColourBy, type GizmoTool, type TieColour, useWorkbench } from "./store/store";
 import { makeView, type View, type ViewStats } from "./view/view";
@@ -79,7 +79,7 @@ export function ViewPane({ onView }: { onView: (view: View | undefined) => void 
 					<span title={`So many copies are drawn with ${reduced} triangles each; what collides and is exported is exact`}> · simpler</span>
 				)}
 			</p>
-			<PieceTable />
+			<WideLedger />
 			{empty && <Welcome />}
 			{dropping && (
 				<div className="pointer-events-none absolute inset-3 flex items-center justify-center rounded-md border-2 border-dashed border-kelp bg-chalk/70 text-lg font-semibold">

@@ -38,7 +38,7 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 			if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable], [role=dialog], [role=listbox], [role=menu]")) {
 				if (!(control && ["Enter", "."].includes(event.key))) return;
 			}
-			const { set, frame, playing, shot, tool, ownAxes, selection, undo, redo, select, lookAt } = useWorkbench.getState();
+			const { set, frame, playing, shot, tool, ownAxes, table, selection, undo, redo, select, lookAt } = useWorkbench.getState();
 			const { firstFrame, lastFrame } = shot.settings;
 			const go = (to: number) => set({ frame: Math.min(lastFrame, Math.max(firstFrame, to)), playing: false });
 			const step = event.shiftKey ? 10 : 1;
@@ -85,6 +85,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 			switch (event.key.toLowerCase()) {
 				case "t":
 					return done(() => set({ tool: TOOL_ORDER[(TOOL_ORDER.indexOf(tool) + 1) % TOOL_ORDER.length]! }));
+				case "w":
+					return done(() => set({ table: !table }));
 				case "o":
 					return done(() => set({ ownAxes: !ownAxes }));
 				case "f":

@@ -22,6 +22,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "F", what: "Look at the selection" },
 	{ keys: "L", what: "Look through the picked camera, or the first one; again to leave it" },
 	{ keys: "I", what: "Show only what is picked, or all again" },
+	{ keys: "W", what: "The wide ledger: all columns, to sort, edit and take out as CSV" },
 	{ keys: "C", what: "Go to the checks" },
 	{ keys: "Esc", what: "Drop the tool, then the selection" },
 	{ keys: "Ctrl K", what: "Find a command, object or setting" },

@@ -1,6 +1,6 @@
 import { formatQuantity, type Id, isBodiless, renameObject, setFlags } from "@rubble/core/shot";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Search, X } from "lucide-react";
+import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Search, Table2, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { KindGlyph } from "~/controls/KindGlyph";
@@ -12,7 +12,7 @@ const ROW = 27;
 
 /** The table of objects and pieces. Type a rule to filter; the rows that fit can be selected together. */
 export function Ledger() {
-	const { shot, bodies, selection, select } = useWorkbench();
+	const { shot, bodies, selection, select, table } = useWorkbench();
 	const [rule, setRule] = useState("");
 	const [open, setOpen] = useState<ReadonlySet<Id>>(new Set());
 	const filtered = useMemo(() => filterBodies(shot, bodies, rule), [shot, bodies, rule]);
@@ -110,6 +110,16 @@ export function Ledger() {
 			<div className="flex border-b border-line px-3 pb-1 text-xs text-slate">
 				<span className="flex-1 pl-5">Name</span>
 				<span>Mass</span>
+				<button
+					type="button"
+					className="-my-0.5 ml-2 hover:text-ink"
+					aria-label="Wide ledger"
+					aria-pressed={table}
+					title="All columns, to sort and edit (W)"
+					onClick={() => useWorkbench.setState({ table: !table })}
+				>
+					<Table2 size={14} />
+				</button>
 			</div>
 			<div
 				ref={list}

@@ -119,7 +119,7 @@ export interface WorkbenchState {
 	curves: boolean;
 	/** The correction of the picked object that the curves show and the view edits; null: its own keys. */
 	layer: number | null;
-	/** The table of pieces over the view. */
+	/** The wide ledger over the view. */
 	table: boolean;
 	/** What the pointer draws in the view, into an option of a fracture. */
 	draw:
