@@ -334,6 +334,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "Rules in the ledger",
 		body: [
 			"Type part of a name to find it. A rule filters by what things are, and Enter picks the rows that fit, together.",
+			"W lays the wide ledger over the view: every object, piece and copy with all its numbers. Click a column to sort by it; pick rows, or all that a rule fits, and click a mass, density, friction or bounce among them to type it for all that is picked. CSV takes out what is listed, in SI units.",
 			[
 				["breakwater, piece", "The pieces of everything called breakwater. A comma means and."],
 				[

@@ -303,7 +303,9 @@ const TOOLS: readonly { id: GizmoTool; label: string; icon: React.ReactNode }[] 
 ];
 
 function Tools() {
-	const { tool, ownAxes, set, lookAt, selection } = useWorkbench();
+	const { tool, ownAxes, table, set, lookAt, selection } = useWorkbench();
+	// The wide ledger lies over their place.
+	if (table) return null;
 	return (
 		<div className="absolute bottom-2.5 left-1/2 flex -translate-x-1/2 gap-1 rounded-md bg-chalk p-1" role="toolbar" aria-label="Tools">
 			{TOOLS.map(({ id, label, icon }) => (

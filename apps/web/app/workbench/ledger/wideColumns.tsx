@@ -88,8 +88,8 @@ export const COLUMNS = [
 		cell: ({ getValue }) => getValue().toLocaleString("en"),
 	}),
 ];
-export const WIDTHS = "minmax(150px,1fr) 78px 66px 66px 62px 86px 82px 72px 72px 66px 72px";
-export const LEAST_WIDTH = 900; // pixels
+export const WIDTHS = "minmax(188px,1fr) 78px 66px 66px 62px 86px 82px 72px 72px 66px 72px";
+export const LEAST_WIDTH = 938; // pixels
 
 /** Columns of the file, in SI units. */
 const FILE: readonly (readonly [header: string, of: (row: WideRow) => string | number])[] = [

@@ -28,10 +28,14 @@ test.each([
 	expect(most).toBeLessThan(2.0001);
 });
 
+test("among many a ball goes without", () => {
+	expect(formEdges(new SphereGeometry(2, 48, 32), "none")).toHaveLength(0);
+});
+
 test("what is seen by its lines alone has contours beside its edges", () => {
 	const cone = new ConeGeometry(1, 2, 64);
 	const rim = told(formEdges(cone)).length;
 	expect(rim / (2 * Math.PI)).toBeCloseTo(1, 1);
 	// Half way up it is half as wide; the two upright planes cut triangles out of it.
-	expect(told(formEdges(cone, true)).length / (rim + Math.PI + 2 * (2 + 2 * Math.sqrt(5)))).toBeCloseTo(1, 1);
+	expect(told(formEdges(cone, "all")).length / (rim + Math.PI + 2 * (2 + 2 * Math.sqrt(5)))).toBeCloseTo(1, 1);
 });

@@ -8,27 +8,27 @@ const FEW = 6;
 /** Contours lie a little off the middle, where vertices often are; a share of the size. */
 const OFF = 1.37e-4;
 
-/**
- * Lines that show the form of a solid, 6 numbers each: its edges, and of what is round its contours half way along each axis. `alone`:
- * the lines are all that is to be seen of it, so it has contours in any case.
- */
-export function formEdges(geometry: BufferGeometry, alone = false): Float32Array {
+/** What has contours beside its edges. Where the lines are all that is to be seen everything has; among many things they are too much. */
+export type Contours = "all" | "round" | "none";
+
+/** Lines that show the form of a solid, 6 numbers each: its edges, and its contours half way along each axis. */
+export function formEdges(geometry: BufferGeometry, contoured: Contours = "round"): Float32Array {
 	const edges = new EdgesGeometry(geometry, EDGE_ANGLE);
 	const lines = edges.getAttribute("position").array as Float32Array;
 	edges.dispose();
-	if (lines.length > 6 * FEW && !alone) return lines;
+	if (contoured === "none" || (contoured === "round" && lines.length > 6 * FEW)) return lines;
 	return Float32Array.from([...lines, ...contours(geometry)]);
 }
 
 /** The same for one of the meshes of a drawing. */
-export function edgesOfDrawing(drawing: Drawing, i: number, alone = false): Float32Array {
+export function edgesOfDrawing(drawing: Drawing, i: number, contoured?: Contours): Float32Array {
 	const geometry = new BufferGeometry();
 	geometry.setAttribute(
 		"position",
 		new BufferAttribute(drawing.positions.slice(3 * drawing.vertexStart[i]!, 3 * drawing.vertexStart[i + 1]!), 3),
 	);
 	geometry.setIndex(new BufferAttribute(drawing.indices.slice(drawing.indexStart[i]!, drawing.indexStart[i + 1]!), 1));
-	const lines = formEdges(geometry, alone);
+	const lines = formEdges(geometry, contoured);
 	geometry.dispose();
 	return lines;
 }

@@ -54,6 +54,8 @@ export interface TieLines {
 /** More outlined bodies than this would hide the picture. */
 const MOST_OUTLINES = 1200;
 const FEW = 24;
+/** Round things have contours for as many as this. */
+const MOST_CONTOURED = 6;
 export const PICKED = "#12a594";
 const GUIDE = "#b5452c";
 
@@ -117,10 +119,11 @@ export function makeOverlays(scene: Scene, bodies: Bodies): Overlays {
 		},
 		setSelection(ids, drawings) {
 			const wanted = new Set(ids.length > MOST_OUTLINES ? [] : ids);
+			const contoured = wanted.size > MOST_CONTOURED ? "none" : "round";
 			const parts: { id: string; edges: Float32Array }[] = [];
 			for (const drawing of drawings)
 				drawing.ids.forEach((id, i) => {
-					if (wanted.has(id)) parts.push({ id, edges: edgesOfDrawing(drawing, drawing.mesh[i]!) });
+					if (wanted.has(id)) parts.push({ id, edges: edgesOfDrawing(drawing, drawing.mesh[i]!, contoured) });
 				});
 			outline.setLines(parts);
 			// The edges of a few show through everything; of many only what is in front.

@@ -12,7 +12,7 @@ const KNOWN = new WeakMap<Drawing, readonly Edge[]>();
 export function edgesOfObject({ drawings, reports }: Pick<WorkbenchState, "drawings" | "reports">, object: Id): readonly Edge[] {
 	const drawing = drawings[object];
 	if (drawing?.ids.length === 1) {
-		const edges = KNOWN.get(drawing) ?? pairs(edgesOfDrawing(drawing, drawing.mesh[0]!, true));
+		const edges = KNOWN.get(drawing) ?? pairs(edgesOfDrawing(drawing, drawing.mesh[0]!, "all"));
 		KNOWN.set(drawing, edges);
 		return edges;
 	}
