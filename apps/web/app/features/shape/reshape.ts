@@ -31,8 +31,11 @@ export function duplicateSelection(): void {
 	const { shot, perform, select, reports } = useWorkbench.getState();
 	const ids = topmost(shot, pickedObjects(useWorkbench.getState()));
 	if (ids.length === 0) return;
-	const widest = Math.max(...withInside(shot, ids).map((id) => reports[id]?.size[0] ?? 0)) || 0.5;
-	perform(duplicateObjects(ids, newId, [1.1 * widest, 0, 0]));
+	const solids = withInside(shot, ids).filter((id) => reports[id]);
+	const widest = Math.max(0, ...solids.map((id) => reports[id]!.size[0])) || 0.5;
+	const at = solids.map((id) => keyedPose(shot, id, 0).translation[0]);
+	const apart = at.length > 0 ? Math.max(...at) - Math.min(...at) : 0;
+	perform(duplicateObjects(ids, newId, [apart + 1.1 * widest, 0, 0]));
 	const made = Object.keys(useWorkbench.getState().shot.objects).filter((id) => !shot.objects[id]);
 	const copies = topmost(useWorkbench.getState().shot, made);
 	lastCopy = copies.length === 1 ? { source: ids[0]!, copy: copies[0]! } : undefined;
@@ -98,12 +101,14 @@ export function groupSelection(): void {
 	const ids = pickedObjects({ shot, selection });
 	if (ids.length === 0) return;
 	const group = newId();
-	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group", middleOf(ids)));
+	const { low, high } = spanOf(ids);
+	const middle = keyedInside(shot, ids[0]!, { translation: vec3.mix(low, high, 0.5), rotation: [0, 0, 0, 1] }, 0).translation;
+	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group", middle));
 	select([group]);
 }
 
-/** Half way between the outermost middles of objects' bodies, in the frame of the first one's parent. */
-function middleOf(ids: readonly Id[]): Vec3 {
+/** Between which places of the world the middles of objects' bodies lie. */
+function spanOf(ids: readonly Id[]): { readonly low: Vec3; readonly high: Vec3 } {
 	const { shot, bodies } = useWorkbench.getState();
 	const meant = new Set(withInside(shot, ids));
 	const middles = bodies
@@ -115,8 +120,7 @@ function middleOf(ids: readonly Id[]): Vec3 {
 	// Helpers have no bodies.
 	const places = middles.length > 0 ? middles : ids.map((id) => keyedPose(shot, id, 0).translation);
 	const among = (pick: (...values: number[]) => number) => [0, 1, 2].map((k) => pick(...places.map((at) => at[k]!))) as unknown as Vec3;
-	const translation = vec3.mix(among(Math.min), among(Math.max), 0.5);
-	return keyedInside(shot, ids[0]!, { translation, rotation: [0, 0, 0, 1] }, 0).translation;
+	return { low: among(Math.min), high: among(Math.max) };
 }
 
 /** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */
