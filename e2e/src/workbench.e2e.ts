@@ -162,6 +162,20 @@ test("all of it can be reached by keyboard: palette, help, theme", async () => {
 	await page.keyboard.type("go to bake");
 	await page.keyboard.press("Enter");
 	await page.waitForSelector('[data-stage="bake"][aria-current="page"]');
+	// A setting is found by its name, shown in its stage and ready to be typed.
+	await combine(page, "Control", "k");
+	await page.keyboard.type("time scale");
+	await page.keyboard.press("Enter");
+	await page.waitForSelector('[data-stage="run"][aria-current="page"]');
+	await page.waitForFunction(() =>
+		(document.activeElement as HTMLElement | null)?.closest("div.grid")?.textContent?.includes("Time scale"),
+	);
+	await page.keyboard.press("Escape");
+	// One that is not there says where it would be.
+	await combine(page, "Control", "k");
+	await page.keyboard.type("drag · wind");
+	await page.keyboard.press("Enter");
+	await page.waitForSelector("::-p-text(Drag is in Push, under Wind)");
 	await page.keyboard.type("?");
 	await page.waitForSelector("::-p-text(All keys)");
 	await page.keyboard.press("Escape");

@@ -10,6 +10,7 @@ import { addShape } from "~/features/shape/ShapeBench";
 import { makePicked } from "~/features/weigh/kind";
 import { throwBallAt } from "~/features/weigh/throwBall";
 import { isolate } from "./keys";
+import { SETTINGS, showSetting } from "./settings";
 import { STAGES, type StageId } from "./stages";
 import { currentObject } from "./store/selectors";
 import { breakNow, goOn, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
@@ -46,7 +47,7 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 			contentClassName="fixed top-24 left-1/2 z-50 w-120 -translate-x-1/2 overflow-hidden rounded-md border border-line bg-chalk"
 		>
 			<Command.Input
-				placeholder="Find a command or an object"
+				placeholder="Find a command, an object or a setting"
 				className="w-full border-b border-line bg-transparent px-4 py-3 outline-none"
 			/>
 			<Command.List className="max-h-96 overflow-auto p-1.5">
@@ -100,6 +101,15 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 				{group(
 					"Objects",
 					orderedObjects(shot).map((id) => item(objectPath(shot, id), () => select([id]))),
+				)}
+				{group(
+					"Settings",
+					SETTINGS.map((setting) =>
+						item(`${setting.label} · ${setting.of}`, () => {
+							onStage(setting.stage);
+							void showSetting(setting);
+						}),
+					),
 				)}
 			</Command.List>
 		</Command.Dialog>
