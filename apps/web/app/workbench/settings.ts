@@ -56,15 +56,26 @@ export const SETTINGS: readonly Setting[] = (() => {
 	return [...new Map(all.map((one) => [`${one.stage} ${one.of} ${one.label}`, one])).values()];
 })();
 
-/** How long the bench may take until it shows a setting. ms */
-const PATIENCE = 1500;
+/** How long the stage may take to open, and its bench until it shows a setting. ms */
+const OPENS_WITHIN = 15_000;
+const SHOWS_WITHIN = 1500;
 
-/** Shows a setting on the bench of its stage, which is open by then, and gives it the focus; says what to do where it is not there. */
+/** Waits until something is so; gives up after so many milliseconds. */
+async function soon<T>(within: number, look: () => T | undefined | false): Promise<T | undefined> {
+	for (const end = performance.now() + within; ; await new Promise((resolve) => setTimeout(resolve, 50))) {
+		const found = look();
+		if (found) return found;
+		if (performance.now() > end) return undefined;
+	}
+}
+
+/** Shows a setting on the bench of its stage, which is being opened, and gives it the focus; says what to do where it is not there. */
 export async function showSetting({ label, stage, of }: Setting): Promise<void> {
-	for (const end = performance.now() + PATIENCE; performance.now() < end; await new Promise((resolve) => setTimeout(resolve, 50))) {
-		if (!document.querySelector(`[data-stage="${stage}"][aria-current="page"]`)) continue;
-		const control = controlOf(label);
-		if (!control) continue;
+	// A dialog that closes gives the focus back to where it was.
+	const isOpen = () => document.querySelector(`[data-stage="${stage}"][aria-current="page"]`) && !document.querySelector("[role=dialog]");
+	await soon(OPENS_WITHIN, isOpen);
+	const control = await soon(SHOWS_WITHIN, () => controlOf(label));
+	if (control) {
 		control.scrollIntoView({ block: "center" });
 		control.focus();
 		return;
