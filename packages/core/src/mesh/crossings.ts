@@ -2,19 +2,21 @@ import { bounds, boundsSize, diagonal } from "./measure";
 import type { Mesh } from "./types";
 
 // Looking them up in the global object is most of the time where that is a proxy, as under test runners.
-const { abs, cbrt, ceil, floor, max: most, min: least, round, sqrt } = Math;
+const { abs, ceil, floor, max: most, min: least, round, sqrt } = Math;
 
 /** Surfaces that reach through each other by less, as a share of the mesh's diagonal, only touch: vertices are single precision. */
 const TOUCH = 1e-6;
 /** Along each side of the grid that triangles are sorted into, at most. */
 const MOST_CELLS = 96;
+/** Triangles in a cell that the surface goes through, about. */
+const PER_CELL = 4;
 
 /**
  * How many pairs of triangles of one shell pass through each other: an edge of one goes through the inside of the other. 0 for a
  * surface that only touches itself. `shellOf`: per triangle, see `topology`; pairs of two shells do not count, they overlap.
  *
- * Triangles are sorted into a uniform grid, about the cube root of their number along each side, so that the time grows with their
- * number as long as they are of about one size: see “Looking a mesh over” in docs/performance.md.
+ * Triangles are sorted into a uniform grid with a few of them in each cell that the surface goes through, so that the time grows with
+ * their number as long as they are of about one size: see “Looking a mesh over” in docs/performance.md.
  */
 export function selfCrossings(mesh: Mesh, shellOf: Int32Array): number {
 	const { triangles: t } = mesh;
@@ -76,7 +78,7 @@ function sortIntoGrid(mesh: Mesh, boxes: Float64Array): Grid {
 	const count = boxes.length / 6;
 	const { min, max } = bounds(mesh);
 	const size = boundsSize({ min, max });
-	const side = most(1, least(MOST_CELLS, round(cbrt(count))));
+	const side = most(1, least(MOST_CELLS, round(sqrt(count / PER_CELL))));
 	const edge = most(...size) / side || 1;
 	const cells = size.map((s) => most(1, ceil(s / edge)));
 	const [nx, ny, nz] = cells as [number, number, number];
