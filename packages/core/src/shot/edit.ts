@@ -17,6 +17,10 @@ export const together = (name: string, commands: readonly Command[]): Command =>
 	},
 });
 
+/** The same change of each of several objects as one step; of one alone it is that command. */
+export const toEach = (commands: readonly Command[]): Command =>
+	commands.length === 1 ? commands[0]! : together(`${commands[0]?.name ?? "Change"} ${commands.length} objects`, commands);
+
 /** What a command did, as data: the currency of undo, autosave and conflict detection. */
 export interface Edit {
 	readonly name: string;

@@ -1,7 +1,8 @@
 import { type Chunk, EventKind, POSE_STRIDE } from "../cache";
-import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
+import { tripleAt, type Vec3, vec3 } from "../maths";
 import type { Ticks } from "../shot";
 import type { BreakEvent } from "./bonded";
+import { carriedPlace } from "./carriedPlace";
 import type { Crumbled } from "./crumble";
 import type { BodyState } from "./engine";
 import type { Borne, JointBreak } from "./joints";
@@ -98,24 +99,17 @@ export function recordFrame(
 			a,
 			b,
 			stress,
-			vec3.mix(carried(recorder.scene, poses, a, face), carried(recorder.scene, poses, b, face), 0.5),
+			vec3.mix(carriedPlace(recorder.scene, poses, a, face), carriedPlace(recorder.scene, poses, b, face), 0.5),
 		);
 	}
 	for (const { joint, load } of log.parted) {
 		const { a, b, from } = joints[joint]!;
-		note(EventKind.Parted, a, b, load, carried(recorder.scene, poses, a, from));
+		note(EventKind.Parted, a, b, load, carriedPlace(recorder.scene, poses, a, from));
 	}
 	for (const { body, by, times } of log.repeated) note(EventKind.Repeated, body, own(by), times);
 	for (const { body, toStones } of log.crumbled) note(toStones ? EventKind.Crumbled : EventKind.Dust, body, -1, recorder.scene.mass[body]!);
 	const strongest = [...log.contacts].sort((x, y) => y[1] - x[1] || x[0] - y[0]).slice(0, CONTACTS_KEPT);
 	for (const [pair, impulse] of strongest) note(EventKind.Contact, Math.floor(pair / count), pair % count, impulse);
-}
-
-/** Where a body has carried a place of the first frame (world, m) in a frame. */
-function carried(scene: SimScene, poses: Float32Array, i: number, place: Vec3): Vec3 {
-	const local = rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i)));
-	const own = poses.subarray(POSE_STRIDE * i, POSE_STRIDE * (i + 1));
-	return vec3.add(tripleAt(own, 0), rotate(quatAt(own.subarray(3), 0), local));
 }
 
 const NOWHERE: Vec3 = [Number.NaN, Number.NaN, Number.NaN];

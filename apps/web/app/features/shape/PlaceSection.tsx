@@ -1,7 +1,7 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
 import { shapeById } from "@rubble/core/shapes";
 import { keepStanding } from "@rubble/core/shaping";
-import { type Id, makeSizeReal, type Placement, type Shot, setPivot, tickOfFrame, together } from "@rubble/core/shot";
+import { type Id, makeSizeReal, type Placement, type Shot, setPivot, tickOfFrame, toEach } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorsField } from "~/controls/VectorField";
 
@@ -25,7 +25,7 @@ export function PlaceSection({ id }: { id: Id }) {
 			const command = poseNow(state, one, tick, placement(one));
 			return keep ? keepStanding(one, command) : command;
 		});
-		perform(many ? together(`${commands[0]!.name} ${picked.length} objects`, commands) : commands[0]!);
+		perform(toEach(commands));
 	};
 	const report = reports[id];
 	const { kind } = item.source;

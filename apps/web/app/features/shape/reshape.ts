@@ -101,14 +101,12 @@ export function groupSelection(): void {
 	const ids = pickedObjects({ shot, selection });
 	if (ids.length === 0) return;
 	const group = newId();
-	const { low, high } = spanOf(ids);
-	const middle = keyedInside(shot, ids[0]!, { translation: vec3.mix(low, high, 0.5), rotation: [0, 0, 0, 1] }, 0).translation;
-	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group", middle));
+	perform(groupObjects(ids, group, ids.length === 1 ? `${shot.objects[ids[0]!]!.name} group` : "Group", middleOf(ids)));
 	select([group]);
 }
 
-/** Between which places of the world the middles of objects' bodies lie. */
-function spanOf(ids: readonly Id[]): { readonly low: Vec3; readonly high: Vec3 } {
+/** Half way between the outermost middles of objects' bodies, in the frame of the first one's parent. */
+function middleOf(ids: readonly Id[]): Vec3 {
 	const { shot, bodies } = useWorkbench.getState();
 	const meant = new Set(withInside(shot, ids));
 	const middles = bodies
@@ -120,7 +118,8 @@ function spanOf(ids: readonly Id[]): { readonly low: Vec3; readonly high: Vec3 }
 	// Helpers have no bodies.
 	const places = middles.length > 0 ? middles : ids.map((id) => keyedPose(shot, id, 0).translation);
 	const among = (pick: (...values: number[]) => number) => [0, 1, 2].map((k) => pick(...places.map((at) => at[k]!))) as unknown as Vec3;
-	return { low: among(Math.min), high: among(Math.max) };
+	const translation = vec3.mix(among(Math.min), among(Math.max), 0.5);
+	return keyedInside(shot, ids[0]!, { translation, rotation: [0, 0, 0, 1] }, 0).translation;
 }
 
 /** Several picked objects as one mesh, or one as its connected parts. The old ones are hidden and kept. */

@@ -1,7 +1,7 @@
 import { isKeyed, type Pose } from "@rubble/core/animation";
 import { keyedInside, keyedPose } from "@rubble/core/bodies";
 import { type Quat, type Vec3, vec3 } from "@rubble/core/maths";
-import { changeConnector, type Id, keyedOf, objectOf, type Shot, tickOfFrame, together, topmost } from "@rubble/core/shot";
+import { changeConnector, type Id, keyedOf, objectOf, type Shot, tickOfFrame, toEach, topmost } from "@rubble/core/shot";
 import { Object3D, Vector3 } from "three";
 import type { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { TransformControls } from "three/examples/jsm/controls/TransformControls.js";
@@ -100,7 +100,7 @@ export function makeGizmo(
 			}[tool];
 			return poseNow(state, id, tick, placement);
 		});
-		perform(several ? together(`${placed[0]!.name} ${things.length} objects`, placed) : placed[0]!);
+		perform(toEach(placed));
 		// Where it rests is edited at the start; what has been simulated stays as it is.
 		if (things.every(({ id }) => !isKeyed(keyedOf(shot, id)!)) && frame !== shot.settings.firstFrame)
 			useWorkbench.setState({ frame: shot.settings.firstFrame });

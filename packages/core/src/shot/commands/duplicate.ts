@@ -23,6 +23,8 @@ export const duplicateObjects = (ids: readonly Id[], newId: () => Id, offset: Ve
 		const fractures = new Map(broken.map(([id]) => [id, newId()]));
 		const object = (id: Id): Id => objects.get(id) ?? id;
 		const derived = (id: string): string => derivedWith(shot, id, object, (fracture) => fractures.get(fracture) ?? fracture);
+		/** Which of those that were asked for it goes along with. */
+		const topOf = (id: Id): Id => (tops.has(id) ? id : topOf(shot.objects[id]!.parent!));
 		const isCopied = (id: string): boolean => objects.has(objectOf(shot, id) ?? "");
 		copied.forEach((id, nth) => {
 			const item = shot.objects[id]!;
@@ -54,8 +56,7 @@ export const duplicateObjects = (ids: readonly Id[], newId: () => Id, offset: Ve
 		for (const connector of Object.values(shot.connectors)) {
 			const ends = [connector.a, connector.b].filter((id) => id !== "");
 			if ((connector.options.between ?? "two") !== "two" || !ends.every(isCopied)) continue;
-			const top = [...tops].find((id) => withInside(shot, [id]).includes(objectOf(shot, connector.a)!));
-			const moved = outside(shot, shot.objects[top ?? ""]?.parent ?? null, offset);
+			const moved = outside(shot, shot.objects[topOf(objectOf(shot, connector.a)!)]!.parent, offset);
 			draft.connectors[newId()] = {
 				...connector,
 				a: derived(connector.a),

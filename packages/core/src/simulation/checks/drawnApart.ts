@@ -1,7 +1,8 @@
-import { EventKind, type FrameEvents, POSE_STRIDE, posesAt } from "../../cache";
+import { EventKind, type FrameEvents, posesAt } from "../../cache";
 import { isFirm, type Joint, jointLength, reachOf } from "../../connectors";
-import { inverse, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../../maths";
+import { vec3 } from "../../maths";
 import { formatQuantity, setConnectorOption, setSettings } from "../../shot";
+import { carriedPlace } from "../carriedPlace";
 import type { SimScene } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -63,16 +64,8 @@ function partedAt({ joints }: SimScene, events: FrameEvents | undefined): number
 
 /** How far the ends of a joint are apart beyond its length, metres. */
 function apartBy(scene: SimScene, poses: Float32Array, joint: Joint): number {
-	const apart = vec3.length(vec3.subtract(placeOf(scene, poses, joint.a, joint.from), placeOf(scene, poses, joint.b, joint.to)));
+	const apart = vec3.length(vec3.subtract(carriedPlace(scene, poses, joint.a, joint.from), carriedPlace(scene, poses, joint.b, joint.to)));
 	return apart - reachOf(joint);
-}
-
-/** Where a place on a body at the first frame is in a frame. */
-function placeOf(scene: SimScene, poses: Float32Array, i: number, place: Vec3): Vec3 {
-	if (i < 0) return place;
-	const pose = poses.subarray(POSE_STRIDE * i);
-	const local = rotate(inverse(quatAt(scene.rotation, i)), vec3.subtract(place, tripleAt(scene.position, i)));
-	return vec3.add(tripleAt(pose, 0), rotate(quatAt(pose.subarray(3), 0), local));
 }
 
 const smaller = ({ size }: SimScene, { a, b }: Joint): number => Math.min(size[a]!, b < 0 ? Number.POSITIVE_INFINITY : size[b]!);
