@@ -245,6 +245,14 @@ export const GUIDE: readonly GuidePageText[] = [
 			"Substeps make a run more exact and slower by the same factor. If something thin is passed through, or a heavy pile shivers, take more. “Divided up to” does only those in 2, 4 or 8 parts in which something, or an end of it that spins, would cross more than its own thickness; how far is told while it runs. A run that is stopped goes on where it was, with the same result as in one go.",
 			[
 				[
+					"Edits",
+					"Hold collects them until you press Run. With Run, what an edit makes out of date is run as soon as you pause, from the first frame that it matters for; the next edit takes its place.",
+				],
+				[
+					"Simulation from",
+					"Until this frame nothing moves by itself, whatever its wake rule says; what is keyed does. A flag in the timeline, which can be dragged.",
+				],
+				[
 					"Time scale",
 					"Simulated seconds in a second of the shot: 0.2 is slow motion, 3 makes what was modelled nine times too large look its size. Keys stay where they are.",
 				],

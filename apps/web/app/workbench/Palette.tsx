@@ -19,7 +19,7 @@ import { useWorkbench } from "./store/store";
 /** Ctrl K: every command and every object by name. */
 export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (open: boolean) => void; onStage: (stage: StageId) => void }) {
 	const navigate = useNavigate();
-	const { shot, shotId, select, undo, redo, set } = useWorkbench();
+	const { shot, shotId, select, undo, redo, set, follows } = useWorkbench();
 	const item = (label: string, act: () => void, keys = "") => (
 		<Command.Item
 			key={label}
@@ -57,6 +57,7 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 					<>
 						{item("Run", () => void run(), "Ctrl Enter")}
 						{item("Stop the run", stopRun, "Ctrl .")}
+						{item(follows ? "Hold the run while editing" : "Run after each edit", () => set({ follows: !follows }))}
 						{item("Run as a new take", () => void run({ fresh: "Take 1" }))}
 						{item("Run what is picked alone", runAlone)}
 						{item("Go on from this frame with the shot as it is", () => void goOn(useWorkbench.getState().frame))}

@@ -20,6 +20,7 @@ import { Palette } from "./Palette";
 import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
 import { currentObject } from "./store/selectors";
+import { followEdits } from "./store/follow";
 import { fractureFor, openShot } from "./store/session";
 import { useWorkbench, type WorkbenchState } from "./store/store";
 import { TopBar } from "./TopBar";
@@ -57,12 +58,16 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 
 	useEffect(() => {
 		const close = openShot(shotId, first.current.shot, first.current.revision, first.current.savedAt);
+		const leave = followEdits();
 		if (first.current.at) useWorkbench.getState().select([first.current.at]);
 		const file = takeOver();
 		if (file) importFiles([file]);
 		// For the interface tests and for reports of faults.
 		Object.assign(window, { rubble: { state: useWorkbench.getState, project: (place: Vec3) => view.current?.project(place) } });
-		return close;
+		return () => {
+			leave();
+			close();
+		};
 	}, [shotId]);
 
 	const setView = useCallback((next: View | undefined) => {

@@ -151,6 +151,7 @@ export async function run(
 	if (begun > lastFrame) return { finished: true, frame: lastFrame, frames: 0, milliseconds: performance.now() - started };
 	const result = await simulate(scene, watched.factory, {
 		...watched.progress,
+		stopwatch: watched.stopwatch,
 		...(from && { from }),
 		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
 	});
@@ -213,6 +214,7 @@ export async function goOn(
 	const watched = watchRun(signal, frame, onProgress);
 	const result = await simulate(scene, watched.factory, {
 		...watched.progress,
+		stopwatch: watched.stopwatch,
 		from: there,
 		state: state.value,
 		onChunk: (chunk, checkpoint) => keeper.add(chunk, checkpoint),
@@ -253,6 +255,7 @@ function watchRun(signal: Parameters<typeof letMessagesIn>[0], before: number, o
 	const watch = watchEngine(before);
 	return {
 		factory: watch.factory,
+		stopwatch: watch.stopwatch,
 		progress: letMessagesIn(signal, (fraction, what) => onProgress(fraction, what, watch.read(Number(/^Frame (-?\d+)/.exec(what)?.[1])))),
 	};
 }

@@ -1,29 +1,41 @@
-import { type EngineFactory, rapierEngine, stepSeconds } from "@rubble/core/simulation";
+import { type EngineFactory, type RunPart, rapierEngine, type Stopwatch, stepSeconds } from "@rubble/core/simulation";
 
 /** What a run costs while it goes on, over the frames since it was last asked. */
 export interface LiveCost {
-	/** ms a frame, and those of it in the physics engine. */
+	/** ms a frame, and those of it in its parts. */
 	readonly frame: number;
-	readonly engine: number;
+	readonly parts: Readonly<Record<RunPart, number>>;
 	/** Contacts in the last substep that bear more than a few weights. */
 	readonly contacts: number;
 	/** Bodies that move by themselves and are not asleep. */
 	readonly awake: number;
 	/** Bodies that were swept in the last substep because they would have crossed a good part of their thickness. */
 	readonly swept: number;
-	/** In how many parts the most divided substep was done; 1 where none was. */
-	readonly parts: number;
+	/** In how many the most divided substep was done; 1 where none was. */
+	readonly divided: number;
 }
 
 export interface Watch {
 	readonly factory: EngineFactory;
+	readonly stopwatch: Stopwatch;
 	/** The cost since it was last asked; undefined before a frame is done. `frame`: the last one that is. */
 	readonly read: (frame: number) => LiveCost | undefined;
 }
 
-/** The engine with a stopwatch on its steps. `first`: the frame before the first that is made. */
+const nothingSpent = (): Record<RunPart, number> => ({ engine: 0, bonds: 0, connectors: 0, forces: 0, storing: 0 });
+
+/** The engine with a look at what it does, and a stopwatch for the run. `first`: the frame before the first that is made. */
 export function watchEngine(first: number): Watch {
-	let spent = 0;
+	let spent = nothingSpent();
+	/** Parts that have begun, the innermost last; only that one's time goes on. */
+	const open: RunPart[] = [];
+	let turned = 0;
+	const turn = (): void => {
+		const now = performance.now();
+		const inner = open[open.length - 1];
+		if (inner) spent[inner] += now - turned;
+		turned = now;
+	};
 	let since = performance.now();
 	let done = first;
 	let contacts = 0;
@@ -31,8 +43,18 @@ export function watchEngine(first: number): Watch {
 	let sweeping = 0;
 	let awake = new Uint8Array(0);
 	let whole = 0;
-	let parts = 1;
+	let divided = 1;
 	return {
+		stopwatch: {
+			begin(part) {
+				turn();
+				open.push(part);
+			},
+			end() {
+				turn();
+				open.pop();
+			},
+		},
 		factory: async (...words) => {
 			const engine = await rapierEngine(...words);
 			const { step, setStep, readState, setSweep } = engine;
@@ -40,15 +62,13 @@ export function watchEngine(first: number): Watch {
 			since = performance.now();
 			return Object.assign(engine, {
 				step() {
-					const begin = performance.now();
 					step.call(engine);
-					spent += performance.now() - begin;
 					contacts = engine.contacts.count;
 					[swept, sweeping] = [sweeping, 0];
 				},
 				setStep(seconds: number) {
 					setStep.call(engine, seconds);
-					parts = Math.max(parts, Math.round(whole / seconds));
+					divided = Math.max(divided, Math.round(whole / seconds));
 				},
 				setSweep(body: number, distance: number) {
 					setSweep.call(engine, body, distance);
@@ -66,13 +86,13 @@ export function watchEngine(first: number): Watch {
 			const now = performance.now();
 			const cost = {
 				frame: (now - since) / frames,
-				engine: spent / frames,
+				parts: Object.fromEntries(Object.entries(spent).map(([part, ms]) => [part, ms / frames])) as Record<RunPart, number>,
 				contacts,
 				swept,
-				parts,
+				divided,
 				awake: awake.reduce((sum, one) => sum + one, 0),
 			};
-			[since, spent, done, parts] = [now, 0, frame, 1];
+			[since, spent, done, divided] = [now, nothingSpent(), frame, 1];
 			return cost;
 		},
 	};

@@ -1,7 +1,7 @@
 import { bad, good, type Outcome } from "../common";
 import { COUNT, type Formula, METRES, parseFormula, SECONDS, SPEED, type Unit } from "../links";
 import { noise3, random, type Vec3 } from "../maths";
-import type { Colouring } from "../shot";
+import { type Colouring, type FullBodySettings, type ShotSettings, simulationStart } from "../shot";
 import { type Pixels, pixelAt } from "./pixels";
 
 /** What is known of a body at a frame. */
@@ -27,6 +27,13 @@ export interface ColouredBody {
 	readonly seconds: number;
 	/** Since it began to move by itself; 0 before. */
 	readonly age: number;
+}
+
+/** Seconds since a body began to move by itself; 0 before. `woken`: the frame in which that was noted, see `wokenAt`. */
+export function ageAt(settings: ShotSettings, wake: FullBodySettings["wake"], woken: number | undefined, frame: number): number {
+	const atOnce = wake.when === "start" && simulationStart(settings) === settings.firstFrame;
+	const free = atOnce ? settings.firstFrame : woken;
+	return free === undefined ? 0 : Math.max(0, frame - free) / settings.fps;
 }
 
 export interface ColourSource {

@@ -3,7 +3,7 @@ import { type Baked, type BakeOptions, bake, bakeMotion } from "../bake";
 import { type Body, bodyMoves, bodyPose, colouringPicture, crackOf, drawnMesh, insideMaterialOf, lookOf, materialOf } from "../bodies";
 import { isCrumb, pieceOfCrumb } from "../bonds";
 import { crumbledAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt } from "../cache";
-import { coloursMove, linear, makeColours } from "../colouring";
+import { ageAt, coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
 import { type AssetRef, type Id, objectPath, type Shot, tickOfFrame } from "../shot";
@@ -187,14 +187,14 @@ function coloured(
 		const start = bodyPose(shot, body, 0).translation;
 		// A stone is coloured as its piece.
 		const number = order.get(pieceOfCrumb(body.id))!;
-		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(index.get(body.id) ?? -1);
+		const wokenIn = woken.get(index.get(body.id) ?? -1);
 		const colourAt = (frame: number): [number, number, number] => {
 			const place = itemPose(scene, item, frame).translation;
 			const before = itemPose(scene, item, Math.max(scene.firstFrame, frame - 1)).translation;
 			const speed = frame > scene.firstFrame ? vec3.length(vec3.subtract(place, before)) * scene.fps : 0;
 			const rgb: [number, number, number] = [0, 0, 0];
 			const seconds = (frame - shot.settings.firstFrame) / scene.fps;
-			const age = free === undefined ? 0 : Math.max(0, frame - free) / scene.fps;
+			const age = ageAt(shot.settings, body.settings.wake, wokenIn, frame);
 			const blow = blowAt(index.get(body.id) ?? -1, frame);
 			colours.value({ ...body, index: number, place, start, speed, seconds, age, blow }, rgb);
 			return rgb.map(linear) as [number, number, number];

@@ -42,6 +42,7 @@ const settings = object({
 	fps: finite().min(1).max(1000),
 	firstFrame: finite().integer(),
 	lastFrame: finite().integer(),
+	startFrame: lazy((value: unknown) => (value === undefined ? mixed().optional() : finite().integer())),
 	stepsPerSecond: finite().min(1).max(1200),
 	mostParts: lazy((value: unknown) => (value === undefined ? mixed().optional() : finite().integer().min(1).max(16))),
 	solverIterations: finite().integer().min(1).max(64),

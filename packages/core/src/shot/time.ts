@@ -18,3 +18,7 @@ export const frameCount = (settings: ShotSettings): number => settings.lastFrame
 
 /** Substeps per frame as people see them; may be 4.8. */
 export const substepsPerFrame = (settings: ShotSettings): number => settings.stepsPerSecond / settings.fps;
+
+/** The frame from which on things move by themselves; never before the first. */
+export const simulationStart = ({ firstFrame, startFrame }: Pick<ShotSettings, "firstFrame" | "startFrame">): number =>
+	Math.max(firstFrame, startFrame ?? firstFrame);

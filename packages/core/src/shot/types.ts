@@ -89,6 +89,8 @@ export interface ShotSettings {
 	readonly fps: number;
 	readonly firstFrame: number;
 	readonly lastFrame: number;
+	/** Until this frame nothing moves by itself, whatever its wake rule says; from the first frame on where absent, see `simulationStart`. */
+	readonly startFrame?: number | undefined;
 	/** Simulation steps per second of the shot. */
 	readonly stepsPerSecond: number;
 	/** A step in which something, or an end of it that spins, would cross more than its own thickness is done in parts, at most so many; whole where absent. */

@@ -1,7 +1,7 @@
 import { gravityAt, localPose, moves, numberAt, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash, regionForm } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
-import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, simulationStart, TICKS_PER_SECOND, tickOfFrame } from "../shot";
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */
@@ -123,7 +123,9 @@ export function frameHashes(shot: Shot, start: Hash = startHash(shot)): Hash[] {
 			}
 		if (settings.gravityKeys) for (const tick of ticks) values.push(...gravityAt(settings, tick));
 		const woken = wakes.filter(([at]) => at <= frame).map(([, id]) => id);
-		previous = hashText(`${previous}|${values.join()}|${woken.join()}`);
+		// Until things move by themselves it matters that they do not yet; when they will does not.
+		const waits = frame < simulationStart(settings) ? "|waits" : "";
+		previous = hashText(`${previous}|${values.join()}|${woken.join()}${waits}`);
 		hashes.push(previous);
 	}
 	return hashes;

@@ -23,7 +23,7 @@ import { type Progress, report } from "../common";
 import { type Joint, makeJoints } from "../connectors";
 import { compileForce, forceById, type LiveForce } from "../forces";
 import { inverse, principalAxes, rotate, tripleAt, type Vec3, vec3 } from "../maths";
-import { type Id, type Shot, type ShotSettings, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
+import { type Id, type Shot, type ShotSettings, simulationStart, TICKS_PER_SECOND, type Ticks, tickOfFrame } from "../shot";
 import { makeUnparted } from "./brokenSolid";
 
 /** How a body takes part, as stored in `SimScene.kind`. */
@@ -92,7 +92,7 @@ export interface SimScene {
 	/** Whether two bodies are pieces of one solid that stand to each other as they were broken. */
 	readonly unparted: (a: number, b: number) => boolean;
 	readonly wake: Uint8Array;
-	/** For `Wake.Frame`. */
+	/** For `Wake.Frame` when, for `Wake.Touched` and `Wake.Region` from when on. */
 	readonly wakeTick: Int32Array;
 	/** For `Wake.Touched` and `Wake.Region`: least speed, m/s. */
 	readonly wakeSpeed: Float64Array;
@@ -251,9 +251,9 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		if (settings.kind === "active" && bodyMoves(shot, body)) {
 			scene.followers.push(i);
 			if (settings.backAt !== undefined) scene.backTick[i] = tickOfFrame(shot.settings, settings.backAt);
-			if (settings.wake.when === "start") handOver(scene, i);
 		}
 		setWake(scene, i, settings.wake, shot, masks, regionIndex);
+		if (scene.wake[i] === Wake.Start && scene.followers.includes(i)) handOver(scene, i);
 	}
 	for (const { a, b } of scene.joints) for (const i of [a, b]) if (i >= 0) scene.jointed[i] = 1;
 	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;
@@ -340,17 +340,22 @@ function setWake(
 	regionIndex: ReadonlyMap<Id, number>,
 ): void {
 	scene.wakeBy.push(rule.when === "touched" ? masks(rule.by ?? "") : undefined);
+	const { settings } = shot;
+	const start = simulationStart(settings);
+	scene.wakeTick[i] = tickOfFrame(settings, start);
 	if (rule.when === "region") {
 		scene.wake[i] = Wake.Region;
 		scene.wakeRegion[i] = regionIndex.get(rule.region)!;
 		scene.wakeSpeed[i] = rule.leastSpeed;
-	} else if (rule.when === "frame") {
-		scene.wake[i] = Wake.Frame;
-		scene.wakeTick[i] = tickOfFrame(shot.settings, rule.frame);
 	} else if (rule.when === "touched") {
 		scene.wake[i] = Wake.Touched;
 		scene.wakeSpeed[i] = rule.leastSpeed;
 		scene.wakeForce[i] = rule.leastForce || Number.POSITIVE_INFINITY;
+	} else if (rule.when === "frame") {
+		scene.wake[i] = Wake.Frame;
+		scene.wakeTick[i] = tickOfFrame(settings, Math.max(start, rule.frame));
+	} else if (start > settings.firstFrame) {
+		scene.wake[i] = Wake.Frame;
 	}
 }
 

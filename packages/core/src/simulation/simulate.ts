@@ -12,12 +12,15 @@ import { settleStill, sleepStill } from "./rest";
 import { advanceTo, checkpointOf, muteOverlaps, posesAtTick, type Run, startRun, unmuteParted } from "./run";
 import type { SimScene } from "./scene";
 import { showStill } from "./still";
+import { NO_STOPWATCH, type Stopwatch, timed } from "./stopwatch";
 
 export interface SimulateOptions extends Progress {
 	/** Go on after this frame instead of starting anew. */
 	readonly from?: Checkpoint;
 	/** Where and how fast bodies are at `from`, where that is of another set-up whose engine is of no use; see `goOnFrom`. */
 	readonly state?: BodyState | undefined;
+	/** Is told which part of a frame the time goes to. */
+	readonly stopwatch?: Stopwatch;
 	/** The last frame to make; the range's by default. */
 	readonly until?: number;
 	/**
@@ -39,16 +42,17 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 	// A run that changes gravity has its own record of it: others may look at the scene meanwhile.
 	const scene = settings.gravityKeys ? { ...steady, gravity: steady.gravity.slice() } : steady;
 	const last = options.until ?? settings.lastFrame;
-	const run = await startRun(scene, factory, options.from, options.state);
+	const watch = options.stopwatch ?? NO_STOPWATCH;
+	const run = await startRun(scene, factory, options.from, options.state, watch);
 	let frame = options.from ? options.from.frame + 1 : settings.firstFrame;
 	const recorder = makeRecorder(scene, frame);
 	try {
 		for (; frame <= last; frame++) {
 			const tick = tickOfFrame(settings, frame);
 			const log = makeFrameLog(tick);
-			if (run.hasBonds) weaken(run, run.bonded, tick);
+			if (run.hasBonds) timed(watch, "bonds", () => weaken(run, run.bonded, tick));
 			advanceTo(run, tick, log);
-			if (run.hasBonds) bear(run, log);
+			if (run.hasBonds) timed(watch, "bonds", () => bear(run, log));
 			if (run.crumbles) log.crumbled.push(...crumble(run, run.crumble, run.crumbling));
 			unmuteParted(run);
 			settleStill(scene, run.engine, run.after, run.rest);
@@ -57,7 +61,8 @@ export async function simulate(steady: SimScene, factory: EngineFactory, options
 			showStill(scene, run.rest, run.still, poses);
 			takeBorne(run.joints, log.borne);
 			recordFrame(recorder, frame, run.after, poses, run.joints.load, log);
-			if (recorder.poses.length === CHUNK_FRAMES || frame === last) await options.onChunk(takeChunk(recorder), checkpointOf(run, frame));
+			if (recorder.poses.length === CHUNK_FRAMES || frame === last)
+				await timed(watch, "storing", () => options.onChunk(takeChunk(recorder), checkpointOf(run, frame)));
 			await report(options, (frame - settings.firstFrame + 1) / (last - settings.firstFrame + 1), `Frame ${frame}`);
 		}
 		return { frame: last, finished: true };

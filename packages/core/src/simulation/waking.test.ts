@@ -191,3 +191,58 @@ test("what leans on it wakes it where the weight is more than the least force, a
 	expect(await fellWith(400)).toBe(0);
 	expect(await fellWith(150)).toBeGreaterThan(1);
 });
+
+describe("a simulation that starts later", () => {
+	const START = 13;
+	const field = (...more: Command[]) =>
+		shotOf(
+			setSettings({ lastFrame: 25, startFrame: START }),
+			ball("free", [0, 5, 0]),
+			ball("early", [1, 5, 0]),
+			ball("late", [2, 5, 0]),
+			setBody(["free", "early", "late"], { kind: "active" }),
+			setBody(["early"], { wake: { when: "frame", frame: 5 } }),
+			setBody(["late"], { wake: { when: "frame", frame: 20 } }),
+			...more,
+		);
+
+	test("moves nothing by itself before, whatever wake rules say", async () => {
+		const run = await runShot(field());
+		for (const id of ["free", "early", "late"]) expect(run.at(id, START)[1]).toBe(5);
+		const fallen = (frames: number) => 5 - (9.81 / 2) * (frames / 24) ** 2;
+		// Half a substep more or less of a fall of 12 frames.
+		for (const id of ["free", "early"]) expect(run.at(id, 25)[1]).toBeCloseTo(fallen(12), 1);
+		expect(run.at("free", 25)).toEqual([0, run.at("early", 25)[1], 0]);
+		expect(run.at("late", 20)[1]).toBe(5);
+		expect(run.at("late", 25)[1]).toBeCloseTo(fallen(5), 1);
+	});
+
+	test("what waits for a touch or a region is not woken before", async () => {
+		const run = await runShot(
+			field(
+				ball("touched", [0, 1, 0]),
+				ball("inside", [0, 1, 2]),
+				...region("zone", [0, 1, 2], 1),
+				setBody(["touched"], { kind: "active", wake: { when: "touched", leastSpeed: 0.1, leastForce: 0, by: "" } }),
+				setBody(["inside"], { kind: "active", wake: { when: "region", region: "zone", leastSpeed: 0 } }),
+				// Through the waiting ball before the start, and back through it after.
+				ball("hook", [-1, 1, 0]),
+				setBody(["hook"], { kind: "animated" }),
+				...[0, 8, 16, 24].map((frame, n) => setKey("hook", tickOfFrame(RATE, 1 + frame), { translation: [n % 2 === 0 ? -1 : 1, 1, 0] })),
+			),
+		);
+		expect(run.at("touched", START)).toEqual([0, 1, 0]);
+		expect(run.at("inside", START)).toEqual([0, 1, 2]);
+		expect(run.at("touched", 25)[1]).toBeLessThan(0.99);
+		expect(run.at("inside", 25)[1]).toBeLessThan(0.99);
+	});
+
+	test("moved to another frame, only frames from the earlier one on are stale", () => {
+		const at = (startFrame: number) => frameHashes(edit(field(), setSettings({ startFrame })).shot);
+		const [now, later] = [at(START), at(17)];
+		expect(now.findIndex((hash, n) => hash !== later[n])).toBe(START - 1);
+		// From the first frame on is as if nothing were set.
+		const { startFrame: _, ...settings } = field().settings;
+		expect(at(1)).toEqual(frameHashes({ ...field(), settings }));
+	});
+});

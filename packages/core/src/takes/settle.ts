@@ -25,7 +25,10 @@ const LONGEST = 20;
 export function settleShot(shot: Shot, picked: readonly string[]): Outcome<Shot> {
 	const longer = edit(
 		shot,
-		setSettings({ lastFrame: Math.max(shot.settings.lastFrame, shot.settings.firstFrame + Math.ceil(LONGEST * shot.settings.fps)) }),
+		setSettings({
+			lastFrame: Math.max(shot.settings.lastFrame, shot.settings.firstFrame + Math.ceil(LONGEST * shot.settings.fps)),
+			startFrame: undefined,
+		}),
 	).shot;
 	if (picked.length === 0) {
 		const any = [...Object.values(shot.bodies), ...Object.values(shot.overrides), ...shot.bodyRules.map(({ settings }) => settings)];

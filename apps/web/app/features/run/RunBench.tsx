@@ -1,7 +1,9 @@
 import { gravityAt } from "@rubble/core/animation";
-import { formatNumber, setGravity, setSettings, tickOfFrame } from "@rubble/core/shot";
+import { formatNumber, setGravity, setSettings, simulationStart, tickOfFrame } from "@rubble/core/shot";
+import type { RunPart } from "@rubble/core/simulation";
 import { differences } from "@rubble/core/takes";
 import { useMemo } from "react";
+import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { ProgressBar } from "~/controls/ProgressBar";
 import { Fact, Section } from "~/controls/Section";
@@ -9,6 +11,7 @@ import { VectorField } from "~/controls/VectorField";
 import { frameFacts } from "~/workbench/store/selectors";
 import { run, stopRun } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
+import type { LiveCost } from "~/workers/watchedEngine";
 import { ColourSection } from "./ColourSection";
 import { StartSection } from "./StartSection";
 import { TakesSection } from "./TakesSection";
@@ -42,6 +45,15 @@ export function RunBench() {
 					most={settings.firstFrame + 99_999}
 					value={settings.lastFrame}
 					onChange={(lastFrame) => set({ lastFrame })}
+				/>
+				<NumberField
+					label="Simulation from"
+					help="Until this frame nothing moves by itself; keys do"
+					whole
+					least={settings.firstFrame}
+					most={settings.lastFrame}
+					value={simulationStart(settings)}
+					onChange={(startFrame) => set({ startFrame })}
 				/>
 				<NumberField
 					label="Frame rate"
@@ -148,10 +160,10 @@ function StatusSection() {
 				<Fact label={running.what} value={left === undefined ? "" : `about ${Math.max(1, Math.round(left))} s left`} />
 				{running.cost && (
 					<>
-						<Fact label="A frame" value={`${formatNumber(running.cost.frame, 3)} ms`} />
-						<Fact label="of it the engine" value={`${formatNumber(running.cost.engine, 3)} ms`} />
+						<Fact label="A frame" value={`${formatNumber(running.cost.frame, 3)} ms · ${formatNumber(1000 / running.cost.frame, 2)} fps`} />
+						<CostOfParts cost={running.cost} />
 						<Fact label="Awake" value={running.cost.awake.toLocaleString("en")} />
-						{running.cost.parts > 1 && <Fact label="Substeps divided" value={`${running.cost.parts} ×`} />}
+						{running.cost.divided > 1 && <Fact label="Substeps divided" value={`${running.cost.divided} ×`} />}
 						{running.cost.swept > 0 && <Fact label="Fast, swept ahead" value={running.cost.swept.toLocaleString("en")} />}
 						<Fact label="Contacts that bear" value={running.cost.contacts.toLocaleString("en")} />
 					</>
@@ -164,6 +176,7 @@ function StatusSection() {
 	}
 	return (
 		<Section title="Take" aside={state.take ? state.take.name : undefined}>
+			<FollowSwitch />
 			{stored < first ? (
 				<p className="text-slate">Not run yet. Every frame that is made can be jumped to at once.</p>
 			) : (
@@ -189,6 +202,39 @@ function StatusSection() {
 			</button>
 		</Section>
 	);
+}
+
+/** Whether edits are run by themselves, or held until Run is pressed. */
+function FollowSwitch() {
+	const { follows, set } = useWorkbench();
+	return (
+		<Segments
+			label="Edits"
+			value={follows ? "follow" : "hold"}
+			options={[
+				{ id: "hold", label: "Hold", help: "Edits are collected until Run is pressed" },
+				{ id: "follow", label: "Run", help: "What an edit makes out of date is run as soon as you pause" },
+			]}
+			onChange={(id) => set({ follows: id === "follow" })}
+		/>
+	);
+}
+
+const PARTS: readonly { readonly id: RunPart; readonly label: string }[] = [
+	{ id: "engine", label: "engine" },
+	{ id: "bonds", label: "bonds" },
+	{ id: "connectors", label: "connectors" },
+	{ id: "forces", label: "forces" },
+	{ id: "storing", label: "storing" },
+];
+/** What takes less of a frame is not named. */
+const WORTH_NAMING = 0.01;
+
+/** Where the time of a frame goes. */
+function CostOfParts({ cost: { frame, parts } }: { cost: LiveCost }) {
+	return PARTS.filter(({ id }) => parts[id] > WORTH_NAMING * frame).map(({ id, label }) => (
+		<Fact key={id} label={`of it ${label}`} value={`${formatNumber(parts[id], 3)} ms`} />
+	));
 }
 
 /** What has changed since the take on show ran. */

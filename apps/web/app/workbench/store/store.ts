@@ -60,6 +60,8 @@ export interface WorkbenchState {
 	playing: boolean;
 	loop: boolean;
 	everyFrame: boolean;
+	/** Whatever an edit makes out of date is run at once, see `followEdits`. */
+	follows: boolean;
 	/** What the worker made of the shot. */
 	bodies: readonly BodyRow[];
 	/** Stones that pieces leave where they crumble: seen from then on. */
@@ -219,6 +221,7 @@ export function initialState() {
 		playing: false,
 		loop: true,
 		everyFrame: false,
+		follows: false,
 		bodies: [],
 		drawings: {},
 		hashes: {},

@@ -1,5 +1,5 @@
 import type { BodyRow } from "@rubble/core/bodies";
-import { frameOfTick, keyedOf, moveGravityKey, moveKey, setBody, type Ticks, tickOfFrame } from "@rubble/core/shot";
+import { frameOfTick, keyedOf, moveGravityKey, moveKey, setBody, setSettings, simulationStart, type Ticks, tickOfFrame } from "@rubble/core/shot";
 import { useMemo } from "react";
 import { editedLayer, keysShown } from "../store/correcting";
 import { currentKeyed, nameOf, pickedParts, selectedBodies } from "../store/selectors";
@@ -69,6 +69,22 @@ export function Keys(ruler: Ruler) {
 				);
 			})}
 		</>
+	);
+}
+
+/** Where the simulation starts, unless that is at the first frame. */
+export function SimulationStart(ruler: Ruler) {
+	const { shot, perform } = useWorkbench();
+	const start = simulationStart(shot.settings);
+	if (start === shot.settings.firstFrame) return null;
+	return (
+		<Mark
+			{...ruler}
+			frame={start}
+			label={`Simulation from frame ${start}`}
+			look="top-[40px] rounded-r-full border-l-2 border-ink bg-kelp"
+			onMove={(to) => perform(setSettings({ startFrame: Math.round(to) }))}
+		/>
 	);
 }
 

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
-import { Keys, Wakes } from "./Marks";
+import { Keys, SimulationStart, Wakes } from "./Marks";
 import { usePlayback } from "./playback";
 
 /** Play, scrub to any frame at once, and see what is stored, what is stale, and what happened when. */
@@ -165,6 +165,7 @@ function Lanes() {
 				<line x1={x(frame)} x2={x(frame)} y1={6} y2={128} stroke="var(--ink)" strokeWidth={1.5} />
 				<path d={`M${x(frame) - 6} 2h12v8l-6 6-6-6z`} fill="var(--ink)" />
 			</svg>
+			<SimulationStart x={x} toFrame={toFrame} />
 			<Wakes x={x} toFrame={toFrame} />
 			<Keys x={x} toFrame={toFrame} />
 			<Legend events={events} />

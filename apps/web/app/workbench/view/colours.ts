@@ -1,7 +1,7 @@
 import { type BodyRow, bodyPose } from "@rubble/core/bodies";
 import { pieceOfCrumb } from "@rubble/core/bonds";
 import { hardestBlows, wokenAt } from "@rubble/core/cache";
-import { makeColours } from "@rubble/core/colouring";
+import { ageAt, makeColours } from "@rubble/core/colouring";
 import { type Vec3, vec3 } from "@rubble/core/maths";
 import { Color, Matrix4, SRGBColorSpace } from "three";
 import type { WorkbenchState } from "../store/store";
@@ -90,8 +90,7 @@ export function gradientColours(state: WorkbenchState, placed: Bodies): ((body: 
 		const place: Vec3 = there ? [matrix.elements[12]!, matrix.elements[13]!, matrix.elements[14]!] : start;
 		const number = known?.get(body.id) ?? -1;
 		const speed = speeds?.[number] ?? 0;
-		const free = body.settings.wake.when === "start" ? shot.settings.firstFrame : woken.get(number);
-		const age = free === undefined ? 0 : Math.max(0, frame - free) / shot.settings.fps;
+		const age = ageAt(shot.settings, body.settings.wake, woken.get(number), frame);
 		const blow = known ? blowAt(number, frame) : 0;
 		colours.value({ ...body, index: order.get(pieceOfCrumb(body.id)) ?? 0, place, start, speed, seconds, age, blow }, rgb);
 		// The drawing multiplies it with the material's colour.

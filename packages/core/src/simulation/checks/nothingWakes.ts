@@ -1,4 +1,4 @@
-import { frameOfTick, setBody } from "../../shot";
+import { frameOfTick, setBody, setSettings, simulationStart } from "../../shot";
 import { Kind, Wake } from "../scene";
 import type { Check, Finding } from "./types";
 
@@ -28,6 +28,18 @@ export const nothingWakes: Check = {
 			scene.wake[i] === Wake.Region ||
 			(scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
 		if (active.some(moves) || scene.animated.length > 0) return [];
+		const { firstFrame, lastFrame } = shot.settings;
+		const start = simulationStart(shot.settings);
+		if (start > lastFrame)
+			return [
+				{
+					check: "nothing-wakes",
+					level: "error",
+					about: [],
+					message: `The simulation starts at frame ${start}, after the last one.`,
+					fixes: [{ label: `Start at ${firstFrame}`, command: setSettings({ startFrame: firstFrame }) }],
+				},
+			];
 		const owners = [...new Set(active.map((i) => scene.ids[i]!.split(":")[0]!))].map((id) => shot.fractures[id]?.object ?? id);
 		return [
 			{

@@ -19,6 +19,7 @@ import { makePushes, type Pushes } from "../pushes";
 import { copyRest, makeRestState, type RestState } from "../rest";
 import { Held, Kind, type SimScene, Wake } from "../scene";
 import { copyStill, makeStillState, type StillState } from "../still";
+import type { Stopwatch } from "../stopwatch";
 import { copyTaken, makeTakenState, type TakenState } from "../takeBack";
 import { type MutedPair, micrometres } from "./muted";
 import { sweepsFrom } from "./speeds";
@@ -28,6 +29,7 @@ export interface Run {
 	/** While a step is done in parts, the scene with shorter steps. */
 	scene: SimScene;
 	readonly engine: Engine;
+	readonly watch: Stopwatch;
 	readonly held: Uint8Array;
 	readonly lost: Uint8Array;
 	/** Steps in which bodies began to move by themselves; −1: not yet. */
@@ -75,6 +77,7 @@ export async function startRun(
 	factory: EngineFactory,
 	from: Checkpoint | undefined,
 	placed: BodyState | undefined,
+	watch: Stopwatch,
 ): Promise<Run> {
 	const held =
 		from?.held.slice() ??
@@ -102,6 +105,7 @@ export async function startRun(
 	return {
 		scene,
 		engine,
+		watch,
 		held,
 		lost: from?.lost.slice() ?? new Uint8Array(scene.count),
 		born: from?.born.slice() ?? Int32Array.from(held, (h, i) => (scene.kind[i] === Kind.Active && h === 0 ? 0 : -1)),

@@ -8,6 +8,7 @@ import { applyPushes } from "../pushes";
 import type { FrameLog } from "../recorder";
 import { resistRolling } from "../rolling";
 import { Held, stepSeconds, Wake } from "../scene";
+import { timed } from "../stopwatch";
 import { isSqueezed, meetsSleeping } from "../squeezed";
 import { keyedNow, keyedPose, takeBack } from "../takeBack";
 import { findTouched } from "../touched";
@@ -46,20 +47,20 @@ export function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, p
 	[run.before, run.after] = [run.after, run.before];
 	if (begin === 0) engine.readState(run.before);
 	sweepFast(run);
-	applyPushes(run, run.pushes, begin);
+	timed(run.watch, "forces", () => applyPushes(run, run.pushes, begin));
 	allowSpeeds(run);
-	stretchLines(run, run.joints, run.lines);
+	timed(run.watch, "connectors", () => stretchLines(run, run.joints, run.lines));
 	engine.remember(run.before);
 	if (run.hasBonds) {
 		unmuteSunk(run);
 		muteFor(run, []);
 	}
-	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched);
+	const waiting = held.some((h, i) => h === Held.Waits && scene.wake[i] === Wake.Touched && scene.wakeTick[i]! <= begin);
 	for (let attempt = 0; ; attempt++) {
 		stepEngine(run, begin, end);
 		for (let look = 0; look < MOST_LOOKS; look++) {
 			// Bracing is to look at every step, whatever the other says.
-			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.heavier), stiffen(run)];
+			const wasWrong = [look === 0 && meetsSleeping(run), brace(run, run.heavier), timed(run.watch, "connectors", () => stiffen(run))];
 			if (!wasWrong.some(Boolean)) break;
 			engine.writeState(run.before);
 			stepEngine(run, begin, end);
@@ -67,7 +68,7 @@ export function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, p
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
 		if (touched.length === 0) {
 			const isCoarse =
-				(parts < MOST_SQUEEZED_PARTS && isSqueezed(run)) || (run.hasBonds && !blow(run, log, begin, end, parts < MOST_BLOW_PARTS));
+				(parts < MOST_SQUEEZED_PARTS && isSqueezed(run)) || (run.hasBonds && !timed(run.watch, "bonds", () => blow(run, log, begin, end, parts < MOST_BLOW_PARTS)));
 			if (isCoarse) {
 				engine.writeState(run.before);
 				[run.before, run.after] = [run.after, run.before];
@@ -83,7 +84,7 @@ export function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, p
 		engine.writeState(run.before);
 	}
 	engine.readState(run.after);
-	loadJoints(run, log, end);
+	timed(run.watch, "connectors", () => loadJoints(run, log, end));
 	resistRolling(scene, engine, run.after);
 	logContacts(run, log);
 	noteLost(run, log);
@@ -111,6 +112,6 @@ function blow(run: Run, log: FrameLog, begin: Ticks, end: Ticks, mayDivide: bool
 
 function stepEngine(run: Run, begin: Ticks, end: Ticks): void {
 	setKeyed(run, begin, end);
-	actOnJoints(run);
-	run.engine.step();
+	timed(run.watch, "connectors", () => actOnJoints(run));
+	timed(run.watch, "engine", () => run.engine.step());
 }

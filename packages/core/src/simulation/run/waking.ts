@@ -27,8 +27,8 @@ export function releaseDue(run: Run, tick: Ticks, log: FrameLog): void {
 	const { scene, engine, held, after } = run;
 	const due: { body: number; speed: number }[] = [];
 	for (let i = 0; i < scene.count; i++) {
-		if (held[i] !== Held.Waits) continue;
-		if (scene.wake[i] === Wake.Frame && scene.wakeTick[i]! <= tick) due.push({ body: i, speed: 0 });
+		if (held[i] !== Held.Waits || scene.wakeTick[i]! > tick) continue;
+		if (scene.wake[i] === Wake.Frame) due.push({ body: i, speed: 0 });
 		else if (scene.wake[i] === Wake.Region) {
 			const region = scene.regions[scene.wakeRegion[i]!]!;
 			const place = centreOfMass(scene, after, i);
