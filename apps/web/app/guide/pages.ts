@@ -258,7 +258,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Takes",
-					"Every run belongs to a take. “Run as new” keeps the one before. Click a take to show it; its menu renames, locks, picks the good one, duplicates, deletes, and takes up its settings. A locked take is never run into.",
+					"Every run belongs to a take, and can have a note. “Run as new” keeps the one before. Click a take to show it, or choose it beside Run at any stage; its menu renames, locks, picks the good one, duplicates, deletes, and takes up its settings. A locked take is never run into.",
 				],
 				["Out of date", "Under it stands what has changed since the take ran, number by number."],
 				[
@@ -267,7 +267,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Compare takes",
-					"Up to four side by side at one frame, the second as outlines over the first, or in turn with X. Turning one picture turns all. Below: what broke, energy, who is awake, blows, what was lost, and what differs. How deep things reach into each other is measured when asked for.",
+					"Up to four side by side at one frame, the second as outlines over the first, or in turn with X; Space plays them. Turning one picture turns all. Below: what broke, energy, who is awake, blows, what was lost, and what differs. How deep things reach into each other is measured when asked for.",
 				],
 				[
 					"Settle and keep",
@@ -298,7 +298,7 @@ export const GUIDE: readonly GuidePageText[] = [
 		id: "bake",
 		title: "7 Bake",
 		body: [
-			"Turns frames into keys and writes them to a file. “As few as fit” leaves keys out while the motion stays within the tolerance. Size, number of keys and the largest error are told before anything is written.",
+			"Turns frames into keys and writes them to a file. “Fewest” leaves keys out while the motion stays within the tolerance. Size, number of keys and the largest error are told before anything is written.",
 			[
 				["GLB", "Meshes, materials and animation, for most programs. Cracks and linked shapes are morph targets."],
 				["GLB, packed", "The same at less than half the size, for the web and engines that read meshopt compression."],

@@ -1,10 +1,11 @@
 import { differences, restsFrom, type TakeSeries } from "@rubble/core/takes";
-import { Star } from "lucide-react";
+import { Pause, Play, Star } from "lucide-react";
 import { Slider, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
+import { Hint } from "~/controls/Hint";
 import { PageHeader } from "~/controls/PageHeader";
 import type { TakeCard } from "~/data/takes.server";
 import { useJobs } from "~/jobs/useJobs";
@@ -44,6 +45,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 	const [mode, setMode] = useState<Mode>("side");
 	const [flipped, setFlipped] = useState(false);
 	const [frame, setFrame] = useState<number | null>(null);
+	const [playing, setPlaying] = useState(false);
 	const [sight, setSight] = useState<Sight | null>(null);
 	const scenes = useScenes(chosen, takes);
 	const ready = useMemo(() => chosen.flatMap((id) => scenes.get(id) ?? []), [chosen, scenes]);
@@ -52,23 +54,29 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 	const at = Math.min(lastFrame, Math.max(firstFrame, frame ?? Math.round((firstFrame + lastFrame) / 2)));
 	const any = Number.isFinite(at);
 	const toggle = (id: string) => setChosen(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id].slice(-MOST));
+	usePlaying(playing, at, firstFrame, lastFrame, ready[0]?.take.snapshot.settings.fps ?? 24, setFrame);
 	useBoardKeys({
+		play: () => any && setPlaying((now) => !now),
 		flip: () => {
 			setMode("flip");
 			setFlipped((now) => !now);
 		},
-		step: (by) => any && setFrame(Math.min(lastFrame, Math.max(firstFrame, at + by))),
+		step: (by) => {
+			setPlaying(false);
+			if (any) setFrame(Math.min(lastFrame, Math.max(firstFrame, at + by)));
+		},
 	});
 	const rows = useMemo(() => (ready.length > 1 ? differences(ready.map(({ take }) => take.snapshot)) : []), [ready]);
 	const colourOf = (id: string) => TAKE_COLOURS[chosen.indexOf(id) % TAKE_COLOURS.length]!;
-	const pick = async (item: TakeCard) => {
+	const change = async (item: TakeCard, facts: Partial<Pick<TakeCard, "picked" | "note">>) => {
 		try {
-			await sendJson(`/api/takes/${item.id}`, "PATCH", { picked: !item.picked });
+			await sendJson(`/api/takes/${item.id}`, "PATCH", facts);
 			await reload();
 		} catch (error) {
 			toast.error((error as Error).message);
 		}
 	};
+	const cardOf = (id: string) => takes.find((item) => item.id === id);
 	const charts = CHARTS.filter(({ always, of }) => always || ready.some(({ series }) => of(series).some((value) => value > 0)));
 	const shown = mode === "flip" && ready.length > 1 ? [ready[flipped ? 1 : 0]!] : mode === "overlay" ? ready.slice(0, 1) : ready;
 	return (
@@ -139,19 +147,34 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 										<span className="font-semibold">{scene.name}</span>
 										{mode === "overlay" && ready[1] && <span className="text-slate">with {ready[1].name} as outlines</span>}
 										<span className="number ml-auto text-slate">{summary(scene)}</span>
-										<PickButton item={takes.find(({ id }) => id === scene.id)} onClick={pick} />
+										<PickButton item={cardOf(scene.id)} onClick={(item) => change(item, { picked: !item.picked })} />
 									</figcaption>
+									<NoteLine item={cardOf(scene.id)} onChange={(item, note) => change(item, { note })} />
 								</figure>
 							))}
 						</div>
 						<div className="mt-3 flex items-center gap-3">
+							<Hint text={playing ? "Pause (Space)" : "Play true to time (Space)"}>
+								<button
+									type="button"
+									className="button px-2!"
+									aria-label={playing ? "Pause" : "Play"}
+									aria-pressed={playing}
+									onClick={() => setPlaying(!playing)}
+								>
+									{playing ? <Pause size={14} fill="currentColor" /> : <Play size={14} fill="currentColor" />}
+								</button>
+							</Hint>
 							<span className="number w-20 text-slate">frame {at}</span>
 							<Slider.Root
 								className="relative flex h-5 flex-1 touch-none items-center"
 								min={firstFrame}
 								max={Math.max(firstFrame + 1, lastFrame)}
 								value={[at]}
-								onValueChange={([value]) => setFrame(value ?? firstFrame)}
+								onValueChange={([value]) => {
+									setPlaying(false);
+									setFrame(value ?? firstFrame);
+								}}
 							>
 								<Slider.Track className="relative h-0.5 flex-1 bg-line">
 									<Slider.Range className="absolute h-0.5 bg-kelp" />
@@ -209,6 +232,29 @@ function PickButton({ item, onClick }: { item: TakeCard | undefined; onClick: (i
 		<button type="button" className="button" aria-pressed={item.picked} onClick={() => void onClick(item)}>
 			<Star size={13} fill={item.picked ? "currentColor" : "none"} className="text-kelp" /> {item.picked ? "The good one" : "Pick"}
 		</button>
+	);
+}
+
+/** What somebody has written about a take. */
+function NoteLine({ item, onChange }: { item: TakeCard | undefined; onChange: (item: TakeCard, note: string) => Promise<void> }) {
+	const [text, setText] = useState<string | null>(null);
+	if (!item) return null;
+	return (
+		<input
+			aria-label={`Note on ${item.name}`}
+			placeholder="Add a note"
+			className="w-full truncate bg-transparent px-3 pb-2 text-slate placeholder:text-slate focus:text-ink"
+			value={text ?? item.note}
+			onChange={(event) => setText(event.target.value)}
+			onBlur={() => {
+				if (text !== null && text !== item.note) void onChange(item, text);
+				setText(null);
+			}}
+			onKeyDown={(event) => {
+				if (event.key === "Escape") setText(null);
+				if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
+			}}
+		/>
 	);
 }
 
@@ -302,13 +348,32 @@ function useScenes(chosen: readonly string[], takes: readonly TakeCard[]): Reado
 	return scenes;
 }
 
-function useBoardKeys({ flip, step }: { flip: () => void; step: (by: number) => void }): void {
-	const acts = useRef({ flip, step });
-	acts.current = { flip, step };
+/** Goes on through the frames while it plays, true to time, and begins again after the last one. */
+function usePlaying(playing: boolean, at: number, first: number, last: number, fps: number, show: (frame: number) => void): void {
+	const now = useRef({ at, show });
+	now.current = { at, show };
+	useEffect(() => {
+		if (!playing || !(last > first)) return;
+		const begun = performance.now();
+		const from = now.current.at - first;
+		let request = requestAnimationFrame(function turn() {
+			const passed = Math.floor(((performance.now() - begun) * fps) / 1000);
+			const frame = first + ((from + passed) % (last - first + 1));
+			if (frame !== now.current.at) now.current.show(frame);
+			request = requestAnimationFrame(turn);
+		});
+		return () => cancelAnimationFrame(request);
+	}, [playing, first, last, fps]);
+}
+
+function useBoardKeys(given: { play: () => void; flip: () => void; step: (by: number) => void }): void {
+	const acts = useRef(given);
+	acts.current = given;
 	useEffect(() => {
 		const onKey = (event: KeyboardEvent) => {
 			if ((event.target as HTMLElement).closest("input, textarea, [role=slider]") || event.ctrlKey || event.altKey || event.metaKey) return;
 			if (event.key.toLowerCase() === "x") acts.current.flip();
+			else if (event.key === " " && !(event.target as HTMLElement).closest("button, a")) acts.current.play();
 			else if (event.key === "ArrowLeft") acts.current.step(event.shiftKey ? -10 : -1);
 			else if (event.key === "ArrowRight") acts.current.step(event.shiftKey ? 10 : 1);
 			else return;

@@ -8,6 +8,7 @@ import { STAGES, type StageId } from "./stages";
 import { frameFacts } from "./store/selectors";
 import { run, stopRun } from "./store/session";
 import { useWorkbench, type WorkbenchState } from "./store/store";
+import { TakePick } from "./TakePick";
 
 export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage: (stage: StageId) => void; onPalette: () => void }) {
 	return (
@@ -29,6 +30,7 @@ export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage:
 					</button>
 				</Hint>
 				<ThemeButton />
+				<TakePick />
 				<RunButton />
 			</div>
 		</header>
@@ -218,13 +220,13 @@ function RunButton() {
 	const running = useWorkbench((state) => state.run);
 	if (running)
 		return (
-			<button type="button" className="button ml-1 w-28 border-rust! text-rust!" onClick={stopRun}>
+			<button type="button" className="button ml-1 w-24 border-rust! text-rust!" onClick={stopRun}>
 				<Square size={13} fill="currentColor" /> Stop
 			</button>
 		);
 	return (
 		<Hint text="Simulate what is missing or stale (Ctrl Enter)" side="bottom">
-			<button type="button" className="button button-primary ml-1 w-28" onClick={() => void run()}>
+			<button type="button" className="button button-primary ml-1 w-24" onClick={() => void run()}>
 				<Play size={13} fill="currentColor" /> Run
 			</button>
 		</Hint>

@@ -1,7 +1,17 @@
 import { gravityAt, localPose, moves, numberAt, worldPose, worldScale } from "../animation";
 import { meshHash, piecesHash, regionForm } from "../bodies";
 import { type Hash, hashText, hashValue } from "../common";
-import { type BodySettings, fractureOf, type Id, isBodiless, objectPath, type Shot, simulationStart, TICKS_PER_SECOND, tickOfFrame } from "../shot";
+import {
+	type BodySettings,
+	fractureOf,
+	type Id,
+	isBodiless,
+	objectPath,
+	type Shot,
+	simulationStart,
+	TICKS_PER_SECOND,
+	tickOfFrame,
+} from "../shot";
 import { ENGINE_BUILD } from "./engine";
 
 /** Changes whenever the same shot may give other bytes. */

@@ -44,7 +44,7 @@ interface Limits {
 }
 
 const SETTINGS: Readonly<Record<"startFrame" | "stepsPerSecond" | "mostParts" | "solverIterations" | "timeScale" | "seed", Limits>> = {
-	startFrame: { label: "Simulation starts", unit: "", least: -10_000, most: 100_000, whole: true },
+	startFrame: { label: "Simulation from", unit: "", least: -10_000, most: 100_000, whole: true },
 	stepsPerSecond: { label: "Steps per second", unit: "1/s", least: 1, most: 1200 },
 	mostParts: { label: "Divided up to", unit: "×", least: 1, most: 16, whole: true },
 	solverIterations: { label: "Iterations", unit: "", least: 1, most: 64, whole: true },

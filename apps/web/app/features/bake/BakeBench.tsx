@@ -101,7 +101,7 @@ export function BakeBench() {
 					label="Way"
 					value={way}
 					options={[
-						{ id: "reduced", label: "As few as fit", help: "Keys are left out while the motion stays within the tolerance" },
+						{ id: "reduced", label: "Fewest", help: "Keys are left out while the motion stays within the tolerance" },
 						{ id: "every", label: "Every Nth", help: "A key at every Nth frame" },
 					]}
 					onChange={(next) => setWay(next as BakeOptions["way"])}

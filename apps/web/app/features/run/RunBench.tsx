@@ -7,9 +7,10 @@ import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { ProgressBar } from "~/controls/ProgressBar";
 import { Fact, Section } from "~/controls/Section";
+import { TextField } from "~/controls/TextField";
 import { VectorField } from "~/controls/VectorField";
 import { frameFacts } from "~/workbench/store/selectors";
-import { run, stopRun } from "~/workbench/store/session";
+import { changeTake, run, stopRun } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import type { LiveCost } from "~/workers/watchedEngine";
 import { ColourSection } from "./ColourSection";
@@ -138,6 +139,7 @@ function StatusSection() {
 	const { stored, stale, first, last } = frameFacts(state);
 	const chunk = frames.chunks.find((c) => frame >= c.firstFrame && frame < c.firstFrame + c.frames);
 	const at = chunk ? frame - chunk.firstFrame : 0;
+	const card = state.takes.find(({ id }) => id === state.take?.id);
 	const missing = Math.max(0, last - Math.min(stored, stale - 1));
 	const perFrame = lastRun && lastRun.frames > 0 ? lastRun.milliseconds / lastRun.frames : undefined;
 	if (running?.settles)
@@ -182,6 +184,7 @@ function StatusSection() {
 			) : (
 				<>
 					<Fact label="Stored" value={`${first}–${stored} of ${last}`} />
+					{card && <TextField label="Note" value={card.note} onChange={(note) => void changeTake(card.id, { note })} />}
 					{state.take?.take.wentOn && (
 						<Fact label="Went on from" value={`${state.take.take.wentOn.take}, frame ${state.take.take.wentOn.frame}`} />
 					)}

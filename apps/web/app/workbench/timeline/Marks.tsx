@@ -1,5 +1,15 @@
 import type { BodyRow } from "@rubble/core/bodies";
-import { frameOfTick, keyedOf, moveGravityKey, moveKey, setBody, setSettings, simulationStart, type Ticks, tickOfFrame } from "@rubble/core/shot";
+import {
+	frameOfTick,
+	keyedOf,
+	moveGravityKey,
+	moveKey,
+	setBody,
+	setSettings,
+	simulationStart,
+	type Ticks,
+	tickOfFrame,
+} from "@rubble/core/shot";
 import { useMemo } from "react";
 import { editedLayer, keysShown } from "../store/correcting";
 import { currentKeyed, nameOf, pickedParts, selectedBodies } from "../store/selectors";

@@ -8,8 +8,8 @@ import { applyPushes } from "../pushes";
 import type { FrameLog } from "../recorder";
 import { resistRolling } from "../rolling";
 import { Held, stepSeconds, Wake } from "../scene";
-import { timed } from "../stopwatch";
 import { isSqueezed, meetsSleeping } from "../squeezed";
+import { timed } from "../stopwatch";
 import { keyedNow, keyedPose, takeBack } from "../takeBack";
 import { findTouched } from "../touched";
 import { actOnJoints, loadJoints, stiffen } from "./connected";
@@ -68,7 +68,8 @@ export function advanceStep(run: Run, log: FrameLog, begin: Ticks, end: Ticks, p
 		const touched = waiting ? withGroups(engine, held, findTouched(scene, engine, held, run.before)) : [];
 		if (touched.length === 0) {
 			const isCoarse =
-				(parts < MOST_SQUEEZED_PARTS && isSqueezed(run)) || (run.hasBonds && !timed(run.watch, "bonds", () => blow(run, log, begin, end, parts < MOST_BLOW_PARTS)));
+				(parts < MOST_SQUEEZED_PARTS && isSqueezed(run)) ||
+				(run.hasBonds && !timed(run.watch, "bonds", () => blow(run, log, begin, end, parts < MOST_BLOW_PARTS)));
 			if (isCoarse) {
 				engine.writeState(run.before);
 				[run.before, run.after] = [run.after, run.before];
