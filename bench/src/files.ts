@@ -24,7 +24,10 @@ async function movingScene() {
 	const moving = bodies.filter(({ object }) => object === "boxes");
 	let store: FrameStore = { bodies: BODIES, chunks: [] };
 	for (let first = 1; first <= FRAMES; first += 24) store = addChunk(store, chunkOf(BODIES, first));
-	return exportTake(shot, moving, moving, store, { firstFrame: 1, lastFrame: FRAMES }, { way: "every", frames: 1 });
+	return exportTake(
+		{ shot, bodies: moving, takeBodies: moving, store },
+		{ range: { firstFrame: 1, lastFrame: FRAMES }, keys: { way: "every", frames: 1 } },
+	);
 }
 
 const row = (id: string): Row => ({

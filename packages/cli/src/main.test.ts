@@ -158,6 +158,15 @@ test("every format is written by its name, sequences as folders or zips, and onl
 		const names = readdirSync(join(folder, "files", format));
 		expect(names.filter((name) => /_00(09|10|11)\.(obj|ply|mrf)$/.test(name))).toHaveLength(3);
 	}
+	const mesh = ["bake", "take", "--frames", "9-9", "--format", "obj-sequence", "--out"];
+	expect(rubble(...mesh, "files/one", "--only", "buoy", "--up", "z", "--unit", "cm", "--objects", "one").status).toBe(0);
+	const written = readFileSync(join(folder, "files/one/breakwater-strike_0009.obj"), "utf8");
+	expect([written.split("\n")[0], written.match(/^o .*/gm)]).toEqual([
+		"# Breakwater strike, frame 9; centimetres, z up",
+		["o breakwater-strike"],
+	]);
+	expect(rubble(...mesh, "x", "--only", "nobody").stderr).toMatch(/means nothing of the take/);
+	expect(rubble("bake", "take", "--up", "z", "--out", "x.glb").stderr).toMatch(/GLB has no option “up”/);
 	const film = ["bake", "take", "--frames", "9-11", "--size", "160x90", "--out"];
 	expect(rubble(...film, "files/png", "--format", "png").status).toBe(0);
 	expect(readdirSync(join(folder, "files/png"))).toEqual(

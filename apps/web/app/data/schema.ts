@@ -1,19 +1,13 @@
-import type { BakeOptions } from "@rubble/core/bake";
-import type { ExportRange } from "@rubble/core/formats";
-import type { BreakPreset, Colouring, Id, Patch, Shot } from "@rubble/core/shot";
+import type { FileOrder } from "@rubble/core/formats";
+import type { BreakPreset, Id, Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { TakeChange } from "@rubble/core/takes";
 import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from "drizzle-orm/pg-core";
 
 /** A file to be written of a take. */
-export interface BakeOrder {
-	readonly format: string;
-	readonly range: ExportRange;
+export interface BakeOrder extends FileOrder {
 	/** Whether others write the rest of the frames: then the file is named by its own. */
 	readonly part?: boolean | undefined;
-	readonly options: BakeOptions;
-	/** How things are coloured now; the snapshot says how they were. */
-	readonly colouring?: Colouring | undefined;
 }
 
 /** An object to be broken. */

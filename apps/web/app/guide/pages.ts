@@ -224,7 +224,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				["Strength", "The diamond keys it at the frame on show."],
 				[
 					"Curves",
-					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame; “Stop here” lets it stay from the frame on show on.",
+					"“Edit as curves”, under Keys, shows all keys of what is picked. Drag points (Shift keeps their values), drag a box around many, Alt and drag spreads what is picked in time and value, double-click a curve for a new key; Curved gives smooth ways, whose handles set the slope. Copy and Paste take keys to another frame; “Stop here” lets it stay from the frame on show on.",
 				],
 				[
 					"Corrections",
@@ -300,6 +300,11 @@ export const GUIDE: readonly GuidePageText[] = [
 		body: [
 			"Turns frames into keys and writes them to a file. “Fewest” leaves keys out while the motion stays within the tolerance. Size, number of keys and the largest error are told before anything is written.",
 			[
+				["All, picked", "Everything that is not hidden, or only what is picked, with all its pieces; events that it took part in."],
+				[
+					"Up, unit",
+					"OBJ, PLY, CSV and JSON can be written with z up and in centimetres or millimetres, for programs that reckon so. GLB is y up in metres by its standard; USD says its own.",
+				],
 				["GLB", "Meshes, materials and animation, for most programs. Cracks and linked shapes are morph targets."],
 				["GLB, packed", "The same at less than half the size, for the web and engines that read meshopt compression."],
 				["GLB, one skin", "One mesh with a bone for each piece: few draw calls, for game engines."],
@@ -307,7 +312,10 @@ export const GUIDE: readonly GuidePageText[] = [
 					"USD, USDZ",
 					"One file with time samples over the range, materials bound by name, copies as instances, or as points of an instancer. USDZ takes the pictures along.",
 				],
-				["OBJ, PLY sequence", "A mesh for each frame, named with its number after an underscore, everything in its world place."],
+				[
+					"OBJ, PLY sequence",
+					"A mesh for each frame, named with its number after an underscore, everything in its world place; OBJ with its pictures, and as one mesh where wanted.",
+				],
 				["CSV, JSON, JSON Lines", "Tables of places and rotations; JSON Lines with all events."],
 				[
 					"Pictures, video",

@@ -1,6 +1,6 @@
 import type { BakeOptions } from "@rubble/core/bake";
 import { isSequence, splitRange, TAKE_FORMATS } from "@rubble/core/formats";
-import { type Colouring, fractureOf, objectPath, parseShot } from "@rubble/core/shot";
+import { type Colouring, fractureOf, type OptionValues, objectPath, optionProblem, parseShot } from "@rubble/core/shot";
 import { sweep } from "@rubble/core/takes";
 import { array, mixed, number, object, string } from "yup";
 import { addJob } from "~/data/jobs.server";
@@ -20,7 +20,12 @@ const schema = object({
 	object: string(),
 	format: string().oneOf(TAKE_FORMATS.map(({ id }) => id)),
 	range: object({ firstFrame: frame(), lastFrame: frame() }).default(undefined),
-	options: mixed<BakeOptions>(),
+	keys: mixed<BakeOptions>(),
+	/** Ids of what is to be written; everything where absent. */
+	only: array(string().required()),
+	/** Of the format. */
+	options: mixed<OptionValues>(),
+	camera: string(),
 	/** A sequence is split into jobs of so many frames. */
 	framesPerJob: number().integer().min(1),
 	colouring: mixed<Colouring>(),
@@ -33,15 +38,17 @@ export async function action({ request, params }: Route.ActionArgs) {
 	const { priority } = order;
 	if (order.what === "bake") {
 		const take = await loadTake(order.take ?? "");
-		if (!take || !order.format || !order.range || !order.options) throw refuse(400, "A take, a format, a range and options are needed.");
+		if (!take || !order.format || !order.range || !order.keys) throw refuse(400, "A take, a format, a range and its keys are needed.");
 		const format = TAKE_FORMATS.find(({ id }) => id === order.format)!;
-		const { options, colouring } = order;
+		const { keys, only, options = {}, camera, colouring } = order;
+		const wrong = optionProblem(format, options);
+		if (wrong) throw refuse(422, wrong);
 		const ranges = isSequence(format) ? splitRange(order.range, order.framesPerJob) : [order.range];
 		const part = ranges.length > 1;
 		const made: string[] = [];
 		for (const range of ranges) {
 			const name = `${take.name} as ${format.label}${part ? `, ${range.firstFrame}–${range.lastFrame}` : ""}`;
-			const bake = { format: format.id, range, options, colouring, part };
+			const bake = { format: format.id, range, keys, only, options, camera, colouring, part };
 			made.push(await addJob({ kind: "bake", shot: params.shot, take: take.id, name, bake, priority }));
 		}
 		return Response.json({ jobs: made });

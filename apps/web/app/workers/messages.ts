@@ -4,11 +4,11 @@ import type { CrumbRow } from "@rubble/core/bonds";
 import type { Chunk } from "@rubble/core/cache";
 import type { Pixels } from "@rubble/core/colouring";
 import type { Hash } from "@rubble/core/common";
-import type { ExportRange, ImportChoices } from "@rubble/core/formats";
+import type { ExportRange, FileOrder, ImportChoices } from "@rubble/core/formats";
 import type { StonesOptions } from "@rubble/core/fracture";
 import type { Vec3 } from "@rubble/core/maths";
 import type { Bounds, Mesh } from "@rubble/core/mesh";
-import type { AssetRef, Colouring, Edit, Id, Shot } from "@rubble/core/shot";
+import type { AssetRef, Edit, Id, Shot } from "@rubble/core/shot";
 import type { Finding, Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
 import type { OverlapSeries, TakeSeries } from "@rubble/core/takes";
@@ -298,14 +298,8 @@ export interface CoreWorker {
 		onChunk: RunEvents["onChunk"],
 	): Promise<{ readonly carried: number; readonly left: number }>;
 	keysFromTake(shot: Shot, picked: readonly string[], range: ExportRange, options: BakeOptions): Promise<KeysFromTake>;
-	forecast(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined): Promise<BakeForecast>;
-	bake(
-		format: string,
-		range: ExportRange,
-		options: BakeOptions,
-		colouring: Colouring | undefined,
-		onProgress: (fraction: number, what: string) => void,
-	): Promise<BakedFile>;
+	forecast(order: FileOrder): Promise<BakeForecast>;
+	bake(order: FileOrder, onProgress: (fraction: number, what: string) => void): Promise<BakedFile>;
 	/** Stops what is under way of this kind; it rejects with “cancelled”, a run ends with what it has. */
 	cancel(what: "build" | "run" | "bake"): void;
 }

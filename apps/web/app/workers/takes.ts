@@ -14,9 +14,9 @@ import {
 	storeOf,
 } from "@rubble/core/cache";
 import { hashBytes, type Progress, report } from "@rubble/core/common";
-import { type ExportRange, exportTake, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
+import { type ExportRange, exportTake, type FileOrder, forecastSize, TAKE_FORMATS, writeTake } from "@rubble/core/formats";
 import type { Bounds } from "@rubble/core/mesh";
-import { type AssetRef, type Colouring, edit, type Shot } from "@rubble/core/shot";
+import { type AssetRef, edit, type Shot } from "@rubble/core/shot";
 import {
 	absentAt,
 	type Checkpoint,
@@ -379,49 +379,38 @@ export async function keysFromTake(shot: Shot, picked: readonly string[], range:
 	return { ...facts, edit: edit(shot, command).edit };
 }
 
-/** What a bake will come to: its size, its keys, and how far they are off. */
-export async function forecast(
-	format: string,
-	range: ExportRange,
-	options: BakeOptions,
-	colouring: Colouring | undefined,
-): Promise<BakeForecast> {
+/** What a file will come to: its size, its keys, and how far they are off. */
+export async function forecast(order: FileOrder): Promise<BakeForecast> {
 	const { writer, scene } = await exportScene(
-		format,
-		range,
-		options,
-		colouring,
+		order,
 		letMessagesIn(begin("bake"), () => undefined),
 	);
 	return { size: await forecastSize(scene, writer), error: scene.baked.error };
 }
 
-export async function bake(
-	format: string,
-	range: ExportRange,
-	options: BakeOptions,
-	colouring: Colouring | undefined,
-	onProgress: (fraction: number, what: string) => void,
-): Promise<BakedFile> {
+export async function bake(order: FileOrder, onProgress: (fraction: number, what: string) => void): Promise<BakedFile> {
 	const progress = letMessagesIn(begin("bake"), onProgress);
-	const { writer, scene } = await exportScene(format, range, options, colouring, progress);
+	const { writer, scene } = await exportScene(order, progress);
 	const bytes = await writeTake(writer, scene, progress);
 	const own = bytes.slice() as Uint8Array<ArrayBuffer>;
 	return transfer({ bytes: own, error: scene.baked.error, firstFrame: scene.firstFrame, lastFrame: scene.lastFrame }, [own.buffer]);
 }
 
 /** Colours are how things look now, not how they were when they ran. */
-async function exportScene(format: string, range: ExportRange, options: BakeOptions, colouring: Colouring | undefined, progress: Progress) {
+async function exportScene({ format, colouring, ...wish }: FileOrder, progress: Progress) {
 	if (!memory.take || memory.store.chunks.length === 0) throw new Error("There are no frames to bake. Run the shot first.");
 	const writer = TAKE_FORMATS.find(({ id }) => id === format);
 	if (!writer) throw new Error(`There is no format “${format}”.`);
 	const shot: Shot = { ...memory.take.take.snapshot, colouring };
 	const bodies = await bodiesOfTake(shot);
-	const lastFrame = Math.min(range.lastFrame, lastStored(memory.store, shot.settings.firstFrame));
+	const lastFrame = Math.min(wish.range.lastFrame, lastStored(memory.store, shot.settings.firstFrame));
 	const pictures = new Map<AssetRef, Uint8Array>();
 	for (const asset of picturesOf(shot, bodies)) pictures.set(asset, await fetchBytes(assetUrl(asset)));
 	await report(progress, 0, "Making keys");
-	const scene = exportTake(shot, bodies, memory.take.take.bodies, memory.store, { ...range, lastFrame }, options, pictures);
+	const scene = exportTake(
+		{ shot, bodies, takeBodies: memory.take.take.bodies, store: memory.store, pictures },
+		{ ...wish, range: { ...wish.range, lastFrame } },
+	);
 	await report(progress, 0, "Writing");
 	return { writer, scene };
 }

@@ -30,7 +30,10 @@ export async function bakeTake(claim: Claim, tending: Tending): Promise<void> {
 	for (const asset of picturesOf(shot, bodies)) pictures.set(asset, await loadBytes(asset));
 	const lastFrame = Math.min(order.range.lastFrame, lastStored(store, shot.settings.firstFrame));
 	if (lastFrame < order.range.firstFrame) throw new Error("The take holds none of these frames");
-	const scene = exportTake(shot, bodies, stored.take.bodies, store, { ...order.range, lastFrame }, order.options, pictures);
+	const scene = exportTake(
+		{ shot, bodies, takeBodies: stored.take.bodies, store, pictures },
+		{ ...order, range: { ...order.range, lastFrame } },
+	);
 	const bytes = await writeTake(format, scene, tending);
 	const hash = hashBytes(bytes);
 	await throughOutages(() => putBlob(hash, bytes));

@@ -25,12 +25,8 @@ beforeAll(async () => {
 });
 const take = (tolerance: number, from = shot) =>
 	exportTake(
-		from,
-		bodies,
-		run.scene.ids.map((id) => ({ id })),
-		run.store,
-		{ firstFrame: 1, lastFrame: 48 },
-		{ way: "reduced", position: tolerance, rotation: radians(0.5) },
+		{ shot: from, bodies, takeBodies: run.scene.ids.map((id) => ({ id })), store: run.store },
+		{ range: { firstFrame: 1, lastFrame: 48 }, keys: { way: "reduced", position: tolerance, rotation: radians(0.5) } },
 	);
 
 test("the GLB passes the format's own validator without an error or a warning", async () => {

@@ -6,9 +6,9 @@ import { crumbledAt, EventKind, type FrameStore, hardestBlows, posesAt, wokenAt 
 import { ageAt, coloursMove, linear, makeColours } from "../colouring";
 import { changedMesh, evaluateLinks, followsLinks, followsShapeKeys, UNLINKED } from "../links";
 import { quatAt, tripleAt, type Vec3, vec3 } from "../maths";
-import { type AssetRef, type Id, objectPath, type Shot, tickOfFrame } from "../shot";
+import { type AssetRef, type Colouring, type Id, type OptionValues, objectPath, type Shot, tickOfFrame } from "../shot";
 import { crackShape, keyedShape } from "./changing";
-import { FILM_DEFAULTS, type FilmWish, filmView, pngSequence, video } from "./filmed";
+import { filmView, filmWish, pngSequence, video } from "./filmed";
 import { frameCache } from "./frameCache";
 import { glb } from "./glb";
 import { glbSkin } from "./glbSkin";
@@ -51,18 +51,49 @@ export function splitRange(range: ExportRange, frames = Number.POSITIVE_INFINITY
 	return parts;
 }
 
-/** A baked take as a scene to write: everything that is not hidden, moving where the take, keys or links move it. `bodies`: with crumbs. */
-export function exportTake(
-	shot: Shot,
-	bodies: readonly Body[],
-	takeBodies: readonly { readonly id: string; readonly path?: string }[],
-	store: FrameStore,
-	range: ExportRange,
-	options: BakeOptions,
+/** A take, with what it takes to draw it. */
+export interface TakeSource {
+	readonly shot: Shot;
+	/** With crumbs. */
+	readonly bodies: readonly Body[];
+	/** As the take counts them. */
+	readonly takeBodies: readonly { readonly id: string; readonly path?: string }[];
+	readonly store: FrameStore;
 	/** Bytes of the pictures that bodies wear, see `picturesOf`; those that are missing are left out. */
-	pictures: ReadonlyMap<AssetRef, Uint8Array> = new Map(),
-	film: FilmWish = FILM_DEFAULTS,
-): ExportScene & { readonly baked: Baked } {
+	readonly pictures?: ReadonlyMap<AssetRef, Uint8Array>;
+}
+
+/** What is to be written of it. */
+export interface ExportWish {
+	readonly range: ExportRange;
+	readonly keys: BakeOptions;
+	/** Ids of objects and of single bodies; everything where absent. */
+	readonly only?: readonly string[] | undefined;
+	/** Of the format; its defaults where absent. */
+	readonly options?: OptionValues | undefined;
+	/** For pictures: the first one where absent. */
+	readonly camera?: Id | undefined;
+	/** For pictures, in the place of the option. */
+	readonly size?: { readonly width: number; readonly height: number } | undefined;
+}
+
+/** A file to be made of a take, here or by a worker. */
+export interface FileOrder extends ExportWish {
+	/** A take format's id. */
+	readonly format: string;
+	/** How things are coloured now; the take's snapshot says how they were. */
+	readonly colouring?: Colouring | undefined;
+}
+
+/**
+ * A baked take as a scene to write: everything that is asked for and not hidden, moving where the take, keys or links
+ * move it. Throws where that is nothing.
+ */
+export function exportTake(source: TakeSource, wish: ExportWish): ExportScene & { readonly baked: Baked } {
+	const { shot, bodies, takeBodies, store, pictures = new Map() } = source;
+	const { range, keys, only, options = {}, camera, size } = wish;
+	const wanted = only && new Set(only);
+	const isWanted = ({ id, object }: Body) => !wanted || wanted.has(pieceOfCrumb(id)) || wanted.has(object);
 	const index = new Map(takeBodies.map(({ id }, i) => [id, i]));
 	const crumbled = crumbledAt(store);
 	/** When a stone comes; those of what never crumbles are left out, of all parts of the take alike. */
@@ -70,17 +101,19 @@ export function exportTake(
 	const shown = bodies.filter(
 		(body) =>
 			!body.endless &&
+			isWanted(body) &&
 			!shot.objects[body.object]!.hidden &&
 			body.mesh.triangles.length > 0 &&
 			(!isCrumb(body) || comesAt(body) !== undefined),
 	);
+	if (wanted && shown.length === 0) throw new Error("Nothing of what is picked is to be seen. Pick something else, or write everything.");
 	const moving = shown.filter((body) => index.has(body.id));
 	const baked = bake(
 		store,
 		range.firstFrame,
 		range.lastFrame,
 		moving.map((body) => index.get(body.id)!),
-		options,
+		keys,
 	);
 	const track = new Map(moving.map((body, n) => [body.id, n]));
 	const tracks = [...baked.tracks];
@@ -99,7 +132,7 @@ export function exportTake(
 						const { translation, rotation } = bodyPose(shot, body, tickOfFrame(shot.settings, frame));
 						return { translation: vec3.add(translation, change?.movedAt(frame) ?? [0, 0, 0]), rotation };
 					},
-					options,
+					keys,
 				),
 			);
 		}
@@ -121,9 +154,10 @@ export function exportTake(
 		...range,
 		items,
 		tracks,
-		events: namedEvents(takeBodies, store, range),
+		events: namedEvents(takeBodies, store, range, wanted && new Set(moving.map(({ id }) => index.get(id)!))),
+		options,
 		coloursMove: shot.colouring !== undefined && coloursMove(shot.colouring),
-		view: filmView(shot, items, film),
+		view: filmView(shot, items, { ...filmWish(options, camera), ...size }),
 	};
 	return { ...scene, items: coloured(shot, bodies, shown, scene, store, index, pictures), baked };
 }
@@ -137,6 +171,7 @@ export const stillScene = (name: string, items: readonly ExportItem[]): ExportSc
 	items,
 	tracks: [],
 	events: [],
+	options: {},
 	coloursMove: false,
 });
 
@@ -244,12 +279,19 @@ const EVENT_WORDS: Readonly<Record<number, readonly [what: string, unit: string]
 	[EventKind.Crumbled]: ["crumbled", "kg"],
 };
 
-function namedEvents(bodies: readonly { readonly path?: string }[], store: FrameStore, range: ExportRange): ExportEvent[] {
+/** `about`: numbers of the bodies that are meant; all where absent. */
+function namedEvents(
+	bodies: readonly { readonly path?: string }[],
+	store: FrameStore,
+	range: ExportRange,
+	about: ReadonlySet<number> | undefined,
+): ExportEvent[] {
 	const name = (i: number) => (i < 0 ? "" : (bodies[i]?.path ?? String(i)));
 	const events: ExportEvent[] = [];
 	for (const { events: found } of store.chunks)
 		found.frame.forEach((frame, e) => {
 			if (frame < range.firstFrame || frame > range.lastFrame) return;
+			if (about && !about.has(found.a[e]!) && !about.has(found.b[e]!)) return;
 			const [what, unit] = EVENT_WORDS[found.kind[e]!] ?? ["event", ""];
 			const place = tripleAt(found.place, e);
 			const at = Number.isNaN(place[0]) ? undefined : place;

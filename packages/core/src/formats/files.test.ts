@@ -28,7 +28,17 @@ import {
 	setLink,
 } from "../shot";
 import { makeTestWorkshop, runShot, shape, shotOf, type TestRun } from "../testing";
-import { type ExportRange, exportTake, forecastSize, isSequence, readModel, splitRange, TAKE_FORMATS, zipSequence } from ".";
+import {
+	type ExportRange,
+	type ExportWish,
+	exportTake,
+	forecastSize,
+	isSequence,
+	readModel,
+	splitRange,
+	TAKE_FORMATS,
+	zipSequence,
+} from ".";
 import type { OneFileFormat } from "./types";
 
 const shot: Shot = shotOf(
@@ -52,16 +62,20 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-const scene = (from = shot, range: ExportRange | number = LAST, pictures?: Map<AssetRef, Uint8Array>) =>
+const scene = (
+	from = shot,
+	range: ExportRange | number = LAST,
+	pictures: Map<AssetRef, Uint8Array> = new Map(),
+	more: Partial<ExportWish> = {},
+) =>
 	exportTake(
-		from,
-		bodies,
-		run.scene.ids.map((id, i) => ({ id, path: run.scene.paths[i]! })),
-		run.store,
-		typeof range === "number" ? { firstFrame: 1, lastFrame: range } : range,
-		{ way: "every", frames: 1 },
-		pictures,
-		{ width: 160, height: 90 },
+		{ shot: from, bodies, takeBodies: run.scene.ids.map((id, i) => ({ id, path: run.scene.paths[i]! })), store: run.store, pictures },
+		{
+			range: typeof range === "number" ? { firstFrame: 1, lastFrame: range } : range,
+			keys: { way: "every", frames: 1 },
+			size: { width: 160, height: 90 },
+			...more,
+		},
 	);
 const write = async (id: string, lastFrame = LAST): Promise<Uint8Array> => {
 	const format = TAKE_FORMATS.find((one) => one.id === id)!;
@@ -206,13 +220,10 @@ test("copies as points: another program reads places, turns and sizes of all at 
 	);
 	const tumbled = await runShot(pile, 12);
 	const built = (await buildBodies(await makeTestWorkshop(), pile)).bodies;
+	const takeBodies = tumbled.scene.ids.map((id, i) => ({ id, path: tumbled.scene.paths[i]! }));
 	const made = exportTake(
-		pile,
-		built,
-		tumbled.scene.ids.map((id, i) => ({ id, path: tumbled.scene.paths[i]! })),
-		tumbled.store,
-		{ firstFrame: 1, lastFrame: 12 },
-		{ way: "every", frames: 1 },
+		{ shot: pile, bodies: built, takeBodies, store: tumbled.store },
+		{ range: { firstFrame: 1, lastFrame: 12 }, keys: { way: "every", frames: 1 } },
 	);
 	const bytes = await (TAKE_FORMATS.find(({ id }) => id === "usda-points") as OneFileFormat).write(made, {});
 	const { asLayer, error, text } = readUsd("points.usda", bytes);

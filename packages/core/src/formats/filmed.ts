@@ -5,7 +5,16 @@ import { Cancelled, report } from "../common";
 import { drawFrame, type FilmItem, type FilmView } from "../film";
 import { lookAlong, rotate, tan, type Vec3, vec3 } from "../maths";
 import { bounds, type DrawMesh, drawMesh, type Mesh } from "../mesh";
-import { type Id, LIGHT_DEFAULTS, type LightSource, orderedObjects, type Shot, tickOfFrame } from "../shot";
+import {
+	type Described,
+	type Id,
+	LIGHT_DEFAULTS,
+	type LightSource,
+	type OptionValues,
+	orderedObjects,
+	type Shot,
+	tickOfFrame,
+} from "../shot";
 import { frameStem } from "./names";
 import { readPixels } from "./picture";
 import { isThere, itemPose, meshAt } from "./posed";
@@ -21,6 +30,27 @@ export interface FilmWish {
 
 export const FILM_DEFAULTS: FilmWish = { width: 1280, height: 720 };
 
+const FILM_OPTIONS: Described["options"] = {
+	size: {
+		kind: "choice",
+		label: "Size",
+		help: "Pixels across and down",
+		default: "1280x720",
+		choices: [
+			{ id: "640x360", label: "640 × 360", help: "To look at" },
+			{ id: "1280x720", label: "1280 × 720", help: "HD" },
+			{ id: "1920x1080", label: "1920 × 1080", help: "Full HD" },
+			{ id: "3840x2160", label: "3840 × 2160", help: "4K: nine times the time of HD" },
+		],
+	},
+};
+
+/** What the options of a format that is filmed ask for. */
+export function filmWish({ size }: OptionValues, camera?: Id): FilmWish {
+	const [width, height] = typeof size === "string" ? size.split("x").map(Number) : [];
+	return { ...FILM_DEFAULTS, ...(width && height && { width, height }), camera };
+}
+
 /** Numbered pictures as the shot's camera sees them, drawn without a graphics card. */
 export const pngSequence: SequenceFormat = {
 	id: "png",
@@ -28,6 +58,7 @@ export const pngSequence: SequenceFormat = {
 	extension: "png",
 	mime: "image/png",
 	help: "A picture for each frame through the shot's camera, drawn without a graphics card: for workers and farms",
+	options: FILM_OPTIONS,
 	shared: () => [],
 	frame: (scene, frame) => {
 		const { width, height, rgb } = filmed(scene, frame);
@@ -45,6 +76,7 @@ export const video: OneFileFormat = {
 	extension: "mp4",
 	mime: "video/mp4",
 	help: "H.264 at true speed through the shot's camera, drawn without a graphics card; made by workers",
+	options: FILM_OPTIONS,
 	workersOnly: true,
 	write: async (scene, progress) => {
 		const encoder = await makeEncoder();

@@ -12,6 +12,7 @@ export const frameCache: SequenceFormat = {
 	extension: "mrf",
 	mime: "application/octet-stream",
 	help: "A small binary file of places and rotations for each frame, and a list of names",
+	options: {},
 	shared: (scene) => [
 		{
 			name: `${fileStem(scene.name)}.json`,

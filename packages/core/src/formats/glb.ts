@@ -12,6 +12,7 @@ import { linearOf } from "../colouring";
 import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
+import { pictureExtension } from "./picture";
 import { presence } from "./posed";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
@@ -22,6 +23,7 @@ export const glb: OneFileFormat = {
 	extension: "glb",
 	mime: "model/gltf-binary",
 	help: "Meshes, materials and keys in one file that most programs open",
+	options: {},
 	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
 };
 
@@ -92,7 +94,7 @@ function makeTexture(document: Document, bytes: Uint8Array, name: string): Textu
 	return document
 		.createTexture(name)
 		.setImage(bytes as Uint8Array<ArrayBuffer>)
-		.setMimeType(bytes[0] === 0xff ? "image/jpeg" : "image/png");
+		.setMimeType(pictureExtension(bytes) === "jpg" ? "image/jpeg" : "image/png");
 }
 
 function makeMaterial(document: Document, { name, colour, roughness, metalness, opacity }: Material): GltfMaterial {

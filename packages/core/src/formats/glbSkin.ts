@@ -12,6 +12,7 @@ export const glbSkin: OneFileFormat = {
 	extension: "glb",
 	mime: "model/gltf-binary",
 	help: "One mesh with a bone for each piece, for game engines; cracks and linked shapes stay as at first",
+	options: {},
 	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
 };
 

@@ -14,6 +14,7 @@ export const glbSmall: OneFileFormat = {
 	extension: "glb",
 	mime: "model/gltf-binary",
 	help: "Less than half the size, for the web and game engines that read meshopt compression",
+	options: {},
 	async write(scene) {
 		await MeshoptEncoder.ready;
 		const document = buildDocument(scene);

@@ -1,6 +1,6 @@
 export { crackShape } from "./changing";
 export * from "./export";
-export { FILM_DEFAULTS, type FilmWish } from "./filmed";
+export { FILM_DEFAULTS } from "./filmed";
 export { forecastSize } from "./forecast";
 export { glb } from "./glb";
 export * from "./import";

@@ -10,6 +10,9 @@ const WORKING_SIZE = 1200;
 /** Bodies take single colours from a picture: they need no finer one. */
 const COLOUR_SIZE = 400;
 
+/** `png` or `jpg`, of a picture that has been read before. */
+export const pictureExtension = (bytes: Uint8Array): "png" | "jpg" => (bytes[0] === 0xff ? "jpg" : "png");
+
 /** Brightness of a PNG or JPEG picture. */
 export function readPicture(bytes: Uint8Array): Outcome<Picture> {
 	const read = readColours(bytes);

@@ -2,6 +2,7 @@ import { poseAt } from "../bake";
 import { type Quat, rotate, type Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
 import { shapeAt } from "./changing";
+import { spaceOf } from "./space";
 import type { ExportItem, ExportScene } from "./types";
 
 /** An item's mesh at a frame, in its own frame. */
@@ -24,18 +25,24 @@ export function presence(item: ExportItem, { firstFrame, lastFrame }: Pick<Expor
 	return there && frames.length === 0 ? [] : [firstFrame, ...frames].map((frame) => ({ frame, there: isThere(item, frame) }));
 }
 
-/** An item's vertices at a frame in the world, 3 per vertex. */
+/** An item's vertices at a frame in the world, 3 per vertex, in the file's unit and axes. */
 export function worldPositions(scene: ExportScene, item: ExportItem, frame: number): Float64Array {
 	const { translation, rotation } = itemPose(scene, item, frame);
+	const { place } = spaceOf(scene);
 	const { positions } = meshAt(item, frame);
 	// What is not there is a point, so that the files of a sequence have the same vertices.
 	const scale = isThere(item, frame) ? item.scale : 0;
 	// Where the axes of its frame go: one product per vertex, without making objects.
-	const [a, b, c] = [rotate(rotation, [scale, 0, 0]), rotate(rotation, [0, scale, 0]), rotate(rotation, [0, 0, scale])];
+	const [a, b, c] = [rotate(rotation, [scale, 0, 0]), rotate(rotation, [0, scale, 0]), rotate(rotation, [0, 0, scale])].map(place) as [
+		Vec3,
+		Vec3,
+		Vec3,
+	];
+	const origin = place(translation);
 	const out = new Float64Array(positions.length);
 	for (let v = 0; v < positions.length; v += 3) {
 		const [x, y, z] = [positions[v]!, positions[v + 1]!, positions[v + 2]!];
-		for (let k = 0; k < 3; k++) out[v + k] = translation[k]! + x * a[k]! + y * b[k]! + z * c[k]!;
+		for (let k = 0; k < 3; k++) out[v + k] = origin[k]! + x * a[k]! + y * b[k]! + z * c[k]!;
 	}
 	return out;
 }

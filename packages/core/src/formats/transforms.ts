@@ -1,4 +1,6 @@
 import { poseAt } from "../bake";
+import { type Quat, quatAt, tripleAt, type Vec3 } from "../maths";
+import { SPACE_OPTIONS, spaceOf } from "./space";
 import { bytesOf, float } from "./text";
 import type { ExportScene, OneFileFormat } from "./types";
 
@@ -9,10 +11,12 @@ export const csv: OneFileFormat = {
 	extension: "csv",
 	mime: "text/csv",
 	help: "A table of places and rotations",
+	options: SPACE_OPTIONS,
 	write: (scene) => {
 		const lines = ["frame,seconds,name,x,y,z,qx,qy,qz,qw"];
+		const { place, turn } = spaceOf(scene);
 		eachKey(scene, ({ path, frame, seconds, translation, rotation }) => {
-			lines.push([frame, shortest(seconds), quoted(path), ...translation.map(shortest), ...rotation.map(shortest)].join(","));
+			lines.push([frame, shortest(seconds), quoted(path), ...place(translation).map(shortest), ...turn(rotation).map(shortest)].join(","));
 		});
 		return bytesOf(`${lines.join("\n")}\n`);
 	},
@@ -25,7 +29,9 @@ export const json: OneFileFormat = {
 	extension: "json",
 	mime: "application/json",
 	help: "Places and rotations by name, for scripts",
+	options: SPACE_OPTIONS,
 	write: (scene) => {
+		const { up, unit, place, turn } = spaceOf(scene);
 		const bodies = scene.items
 			.filter((item) => scene.tracks[item.track])
 			.map((item) => {
@@ -33,12 +39,12 @@ export const json: OneFileFormat = {
 				return {
 					name: item.path,
 					frames: [...track.frames],
-					translations: group([...track.translations].map(float), 3),
-					rotations: group([...track.rotations].map(float), 4),
+					translations: Array.from(track.frames, (_, k) => place(tripleAt(track.translations, k)).map(float)),
+					rotations: Array.from(track.frames, (_, k) => turn(quatAt(track.rotations, k)).map(float)),
 				};
 			});
 		return bytesOf(
-			`${JSON.stringify({ format: "mighty-rubble-transforms", version: 1, name: scene.name, fps: scene.fps, firstFrame: scene.firstFrame, units: { length: "m", rotation: "quaternion xyzw", up: "y" }, bodies })}\n`,
+			`${JSON.stringify({ format: "mighty-rubble-transforms", version: 1, name: scene.name, fps: scene.fps, firstFrame: scene.firstFrame, units: { length: unit, rotation: "quaternion xyzw", up }, bodies })}\n`,
 		);
 	},
 };
@@ -50,7 +56,9 @@ export const jsonLines: OneFileFormat = {
 	extension: "jsonl",
 	mime: "application/x-ndjson",
 	help: "Every frame and every event on a line of its own, for scripts that read as they go",
+	options: SPACE_OPTIONS,
 	write: (scene) => {
+		const { up, unit, place, turn } = spaceOf(scene);
 		const moving = scene.items.filter((item) => scene.tracks[item.track]);
 		const lines: unknown[] = [
 			{
@@ -59,7 +67,7 @@ export const jsonLines: OneFileFormat = {
 				name: scene.name,
 				fps: scene.fps,
 				frames: [scene.firstFrame, scene.lastFrame],
-				units: { length: "m", rotation: "quaternion xyzw", up: "y" },
+				units: { length: unit, rotation: "quaternion xyzw", up },
 				bodies: moving.map((item) => item.path),
 			},
 		];
@@ -70,12 +78,20 @@ export const jsonLines: OneFileFormat = {
 			lines.push({
 				frame,
 				seconds: float((frame - scene.firstFrame) / scene.fps),
-				translations: poses.map(({ translation }) => translation.map(float)),
-				rotations: poses.map(({ rotation }) => rotation.map(float)),
+				translations: poses.map(({ translation }) => place(translation).map(float)),
+				rotations: poses.map(({ rotation }) => turn(rotation).map(float)),
 			});
 			for (; next < events.length && events[next]!.frame <= frame; next++) {
 				const { what, a, b, value, unit, at, ...event } = events[next]!;
-				lines.push({ event: what, frame: event.frame, a, ...(b && { b }), value: float(value), unit, ...(at && { at: at.map(float) }) });
+				lines.push({
+					event: what,
+					frame: event.frame,
+					a,
+					...(b && { b }),
+					value: float(value),
+					unit,
+					...(at && { at: place(at).map(float) }),
+				});
 			}
 		}
 		return bytesOf(`${lines.map((line) => JSON.stringify(line)).join("\n")}\n`);
@@ -86,8 +102,9 @@ interface KeyRow {
 	readonly path: string;
 	readonly frame: number;
 	readonly seconds: number;
-	readonly translation: readonly number[];
-	readonly rotation: readonly number[];
+	/** World, metres. */
+	readonly translation: Vec3;
+	readonly rotation: Quat;
 }
 
 function eachKey(scene: ExportScene, visit: (key: KeyRow) => void): void {
@@ -99,8 +116,8 @@ function eachKey(scene: ExportScene, visit: (key: KeyRow) => void): void {
 				path: item.path,
 				frame,
 				seconds: (frame - scene.firstFrame) / scene.fps,
-				translation: [...track.translations.subarray(3 * k, 3 * k + 3)],
-				rotation: [...track.rotations.subarray(4 * k, 4 * k + 4)],
+				translation: tripleAt(track.translations, k),
+				rotation: quatAt(track.rotations, k),
 			});
 		});
 	}
@@ -108,5 +125,3 @@ function eachKey(scene: ExportScene, visit: (key: KeyRow) => void): void {
 
 const shortest = (value: number): string => String(float(value));
 const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-const group = (values: readonly number[], size: number): number[][] =>
-	Array.from({ length: values.length / size }, (_, i) => values.slice(i * size, (i + 1) * size));

@@ -3,7 +3,7 @@ import type { Outcome, Progress } from "../common";
 import type { FilmView } from "../film";
 import type { Vec3 } from "../maths";
 import type { Mesh } from "../mesh";
-import type { Material } from "../shot";
+import type { Described, Material, OptionValues } from "../shot";
 import type { ChangingShape } from "./changing";
 
 /** What a file holds before units and axes are settled. */
@@ -73,6 +73,8 @@ export interface ExportScene {
 	/** Keys of items, by their `track`. */
 	readonly tracks: readonly Track[];
 	readonly events: readonly ExportEvent[];
+	/** Of the format it is written in; its defaults where absent. */
+	readonly options: OptionValues;
 	/** Whether `colourAt` of its items changes with the frame. */
 	readonly coloursMove: boolean;
 	/** For formats that are pictures; absent where there is no shot. */
@@ -84,9 +86,8 @@ export interface NamedFile {
 	readonly bytes: Uint8Array;
 }
 
-interface AnyTakeFormat {
+interface AnyTakeFormat extends Described {
 	readonly id: string;
-	readonly label: string;
 	/** Of the file, or of the files in a sequence. */
 	readonly extension: string;
 	readonly mime: string;

@@ -2,6 +2,7 @@ import { linearOf } from "../colouring";
 import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import { fileStem, primName } from "./names";
+import { pictureExtension } from "./picture";
 import { meshAt, presence } from "./posed";
 import { bytesOf, float } from "./text";
 import type { ExportItem, ExportScene, NamedFile, OneFileFormat } from "./types";
@@ -15,6 +16,7 @@ export const usda: OneFileFormat = {
 	extension: "usda",
 	mime: "model/vnd.usda",
 	help: "One readable file with meshes, materials and motion; pictures stay out, USDZ takes them along",
+	options: {},
 	write: (scene) => bytesOf(usdText(scene, new Map(), "references")),
 };
 
@@ -34,11 +36,11 @@ export const usdz: OneFileFormat = {
 	extension: "usdz",
 	mime: "model/vnd.usdz+zip",
 	help: "One package with meshes, materials, pictures and motion",
+	options: {},
 	write: (scene) => {
 		const pictures = new Map<Uint8Array, string>();
 		for (const picture of scene.items.flatMap((item) => [item.picture, item.insidePicture]))
-			if (picture && !pictures.has(picture))
-				pictures.set(picture, `textures/picture_${pictures.size + 1}.${picture[0] === 0xff ? "jpg" : "png"}`);
+			if (picture && !pictures.has(picture)) pictures.set(picture, `textures/picture_${pictures.size + 1}.${pictureExtension(picture)}`);
 		const layer: NamedFile = { name: `${fileStem(scene.name)}.usda`, bytes: bytesOf(usdText(scene, pictures, "references")) };
 		return storeFiles([layer, ...[...pictures].map(([bytes, name]) => ({ name, bytes }))], 64);
 	},

@@ -103,7 +103,10 @@ test("dust leaves the files: sized to nothing in GLB, invisible in USD, a point 
 	const [first] = [...crumbledAt(store)];
 	const [i, frame] = first!;
 	const take = scene.ids.map((id, n) => ({ id, path: scene.paths[n]! }));
-	const made = exportTake(shot(SMALL), bodies, take, store, { firstFrame: 1, lastFrame: 72 }, { way: "every", frames: 1 });
+	const made = exportTake(
+		{ shot: shot(SMALL), bodies, takeBodies: take, store },
+		{ range: { firstFrame: 1, lastFrame: 72 }, keys: { way: "every", frames: 1 } },
+	);
 	const format = (id: string) => TAKE_FORMATS.find((one) => one.id === id) as OneFileFormat;
 	const glb = await new WebIO().readBinary(await format("glb").write(made, {}));
 	const channels = glb.getRoot().listAnimations()[0]!.listChannels();
@@ -191,7 +194,10 @@ test("stones are in the files from the frame on in which they come, and no other
 	const take = scene.ids.map((id, n) => ({ id, path: scene.paths[n]! }));
 	const all = await withCrumbs(workshop, stoned, bodies);
 	expect(all.map(({ id }) => id)).toEqual(scene.ids);
-	const made = exportTake(stoned, all, take, store, { firstFrame: 1, lastFrame: 72 }, { way: "every", frames: 1 });
+	const made = exportTake(
+		{ shot: stoned, bodies: all, takeBodies: take, store },
+		{ range: { firstFrame: 1, lastFrame: 72 }, keys: { way: "every", frames: 1 } },
+	);
 	const come = [...scene.crumbOf.keys()].filter((i) => gone.has(scene.crumbOf[i]!));
 	expect(made.items.filter(({ comesAt }) => comesAt !== undefined).map(({ path }) => path)).toEqual(come.map((i) => scene.paths[i]));
 	const format = (id: string) => TAKE_FORMATS.find((one) => one.id === id) as OneFileFormat;

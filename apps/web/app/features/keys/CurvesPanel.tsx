@@ -344,7 +344,7 @@ function Editor({ id }: { id: string }) {
 					{point && one
 						? `frame ${formatNumber(frameOfTick(shot.settings, point.tick), 4)} · ${formatNumber(point.value, 4)} ${one.unit}`
 						: picked.length > 0
-							? `${picked.length} points`
+							? `${picked.length} points · Alt and drag spreads them`
 							: ""}
 				</span>
 				{all.length === 0 && (
