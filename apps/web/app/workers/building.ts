@@ -21,7 +21,7 @@ import {
 } from "@rubble/core/bodies";
 import { buildCrumbs, crumbRow, isCrumb, withCrumbs } from "@rubble/core/bonds";
 import type { FrameEvents, FrameStore } from "@rubble/core/cache";
-import { type Hash, hashValue, type Progress } from "@rubble/core/common";
+import { type Hash, hashValue, type Progress, report } from "@rubble/core/common";
 import { encodeMesh, readSvg } from "@rubble/core/formats";
 import { drawingToStrokes } from "@rubble/core/fracture";
 import { edit, fractureOf, type Id, objectPath, orderedObjects, type Shot, tickOfFrame } from "@rubble/core/shot";
@@ -192,10 +192,16 @@ async function reportsOf(shot: Shot): Promise<Map<Id, MeshReport>> {
 	return reports;
 }
 
-export async function inspect(shot: Shot, events: FrameEvents | undefined, run: FrameStore | undefined): Promise<InspectResult> {
-	const progress = letMessagesIn(signalOf("build"), () => undefined);
+export async function inspect(
+	shot: Shot,
+	events: FrameEvents | undefined,
+	run: FrameStore | undefined,
+	onProgress: (fraction: number, what: string) => void,
+): Promise<InspectResult> {
+	const progress = letMessagesIn(signalOf("build"), onProgress);
 	const { built, scene } = await sceneFor(shot, progress);
 	const reports = await reportsOf(shot);
+	await report(progress, 1, "Checking");
 	const overlaps = scene.count > 0 ? await findStartOverlaps(scene, rapierEngine) : [];
 	const sunk = run && run.bodies === scene.shown && scene.count <= MOST_SUNK ? await sunkAtEnd(scene, rapierEngine, run) : undefined;
 	const findings = runChecks({ shot, built, reports, scene, overlaps, sunk, events, run }).map(({ fixes, ...finding }) => ({

@@ -25,7 +25,7 @@ import {
 /** The thread in which everything slow happens. It keeps what it has made, and the frames of the take on show. */
 const worker: CoreWorker = {
 	build,
-	inspect: (shot) => inspect(shot, allEvents(), storedFrames()),
+	inspect: (shot, onProgress) => inspect(shot, allEvents(), storedFrames(), onProgress),
 	colliderLines,
 	ties,
 	readFile,

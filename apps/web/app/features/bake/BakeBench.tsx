@@ -1,6 +1,6 @@
 import type { BakeOptions } from "@rubble/core/bake";
 import { degrees, radians } from "@rubble/core/maths";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { NumberField } from "~/controls/NumberField";
 import { Section } from "~/controls/Section";
@@ -13,7 +13,13 @@ import { KeysBakeSection } from "./KeysBakeSection";
 export function BakeBench() {
 	const state = useWorkbench();
 	const { stored, stale, first } = frameFacts(state);
-	const { shotId, take } = state;
+	const { shotId, take, set } = state;
+	// What is handed over is ways.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: another shot begins with nothing shown.
+	useEffect(() => {
+		set({ showPaths: true });
+		return () => set({ showPaths: false });
+	}, [set, shotId]);
 	const [way, setWay] = useState<BakeOptions["way"]>("reduced");
 	const [every, setEvery] = useState(1);
 	const [position, setPosition] = useState(0.002);

@@ -110,10 +110,10 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 					/>
 				)}
 				{forecast && (
-					<>
+					<div className={`flex flex-col gap-1.5 ${forecast.order === order ? "" : "opacity-40"}`}>
 						<Fact label="Size, about" value={forecast.size === undefined ? "known once made" : sizeText(forecast.size)} />
 						<Errors error={forecast.error} />
-					</>
+					</div>
 				)}
 				{busy ? (
 					<>
@@ -125,16 +125,12 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 					</>
 				) : (
 					<>
-						<button
-							type="button"
-							className="button button-primary mt-1"
-							disabled={format.workersOnly}
-							title={format.workersOnly && "A page cannot make it: let a worker"}
-							onClick={() => void bake()}
-						>
-							<Download size={14} /> Bake and download
-						</button>
-						<button type="button" className="button" onClick={() => void send()}>
+						{!format.workersOnly && (
+							<button type="button" className="button button-primary mt-1" onClick={() => void bake()}>
+								<Download size={14} /> Bake and download
+							</button>
+						)}
+						<button type="button" className={`button ${format.workersOnly ? "button-primary mt-1" : ""}`} onClick={() => void send()}>
 							Let a worker make it
 						</button>
 						{isSequence(format) && (
@@ -178,16 +174,16 @@ const sizeText = (bytes: number): string => (bytes > 1e6 ? `${formatNumber(bytes
 
 const FORECAST_PAUSE = 250; // ms
 
-/** What the file will come to, found anew when what is asked for changes. */
-function useForecast(order: FileOrder, ready: boolean): BakeForecast | undefined {
-	const [forecast, setForecast] = useState<BakeForecast>();
+/** What the file will come to, found anew when what is asked for changes; until then the last one, with the order that it was of. */
+function useForecast(order: FileOrder, ready: boolean): (BakeForecast & { readonly order: FileOrder }) | undefined {
+	const [forecast, setForecast] = useState<BakeForecast & { readonly order: FileOrder }>();
 	useEffect(() => {
 		if (!ready) return;
 		let wanted = true;
 		const timer = setTimeout(() => {
 			coreWorker()
 				.forecast(order)
-				.then((next) => wanted && setForecast(next))
+				.then((next) => wanted && setForecast({ ...next, order }))
 				.catch(() => wanted && setForecast(undefined));
 		}, FORECAST_PAUSE);
 		return () => {

@@ -32,7 +32,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 	const session = ++opened;
 	builtFractures = {};
 	// The bench of the stage, whose effects run before this, has said what it shows.
-	const { showTies, showForces } = useWorkbench.getState();
+	const { showTies, showForces, showPaths } = useWorkbench.getState();
 	useWorkbench.setState({
 		...initialState(),
 		shotId,
@@ -41,6 +41,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		save: { kind: "saved", at: savedAt },
 		showTies,
 		showForces,
+		showPaths,
 	});
 	const autosave = makeAutosave(shotId, revision, (save) => session === opened && useWorkbench.setState({ save }));
 	setAutosave(autosave);
@@ -59,7 +60,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		stop();
 		autosave.dispose();
 		setAutosave(undefined);
-		useWorkbench.setState({ showTies: false, showForces: false });
+		useWorkbench.setState({ showTies: false, showForces: false, showPaths: false });
 		void coreWorker().cancel("run");
 	};
 }
@@ -125,14 +126,11 @@ async function buildOnce(all: boolean): Promise<void> {
 	const { target, waiting } = all ? { target: shot, waiting: null } : holdSlowBreaks(shot);
 	useWorkbench.setState({ waiting });
 	const slow = setTimeout(() => useWorkbench.setState({ building: { what: "Building", fraction: 0 } }), 250);
+	const tell = (fraction: number, what: string): void => {
+		if (useWorkbench.getState().building) useWorkbench.setState({ building: { what, fraction } });
+	};
 	try {
-		const result = await coreWorker().build(
-			target,
-			hashes,
-			proxy((fraction, what) => {
-				if (useWorkbench.getState().building) useWorkbench.setState({ building: { what, fraction } });
-			}),
-		);
+		const result = await coreWorker().build(target, hashes, proxy(tell));
 		if (session !== opened) return;
 		builtFractures = { ...target.fractures };
 		useWorkbench.setState((state) => {
@@ -141,7 +139,8 @@ async function buildOnce(all: boolean): Promise<void> {
 			return { ...result, drawings };
 		});
 		// Checks need colliders, which take longer: after the picture.
-		const inspected = await coreWorker().inspect(target);
+		tell(0, "Checking");
+		const inspected = await coreWorker().inspect(target, proxy(tell));
 		if (session === opened) useWorkbench.setState(inspected);
 		if (useWorkbench.getState().showColliders) await loadColliderLines();
 		if (useWorkbench.getState().showTies) await loadTies();
@@ -452,7 +451,12 @@ function applyKept({ edit: change, count, deepest, crumbled }: KeptFrame, still:
 
 async function inspectAfterRun(shot: Shot): Promise<void> {
 	try {
-		useWorkbench.setState(await coreWorker().inspect(shot));
+		useWorkbench.setState(
+			await coreWorker().inspect(
+				shot,
+				proxy(() => undefined),
+			),
+		);
 	} catch (error) {
 		if (!isCancelled(error)) throw error;
 	}
