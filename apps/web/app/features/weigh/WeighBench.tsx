@@ -492,7 +492,7 @@ function WakeSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Setter 
 				help="Until then it stays where it is, whatever leans on it"
 				value={rule?.when ?? ""}
 				options={[
-					{ id: "start", label: "Start", help: "From the first frame" },
+					{ id: "start", label: "Start", help: "From where the simulation starts" },
 					{ id: "frame", label: "Frame", help: "At a frame" },
 					{ id: "touched", label: "Touched", help: "When something comes at it" },
 					{ id: "region", label: "Region", help: "When a region reaches it, or it is in one" },
