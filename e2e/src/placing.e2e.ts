@@ -181,6 +181,18 @@ test("the wide ledger: sorted, filtered by a rule, a number typed in its place f
 	expect(lines).toHaveLength(picked + 1);
 	expect(lines[0]).toMatch(/^name,kind,mass kg/);
 	for (const line of lines.slice(1)) expect(line).toMatch(/^Group\/Box\/\d+,passive,[\d.]+,2400,0.9,0.1,/);
+	// In the order of the table: the largest first; Shift takes all from the row that was pressed last.
+	const names = lines.slice(1).map((line) => line.split(",")[0]!);
+	const volume = lines[0]!.split(",").findIndex((name) => name.startsWith("volume"));
+	const volumes = lines.slice(1).map((line) => Number(line.split(",")[volume]));
+	expect(volumes).toEqual([...volumes].sort((a, b) => b - a));
+	const row = (index: number) => page.locator(`section[aria-label='Wide ledger'] [role=row] [role=cell]::-p-text(${names[index]!})`);
+	await row(0).click();
+	await page.keyboard.down("Shift");
+	await row(2).click();
+	await page.keyboard.up("Shift");
+	const taken = await state(page, (s: any) => s.selection.map((id: string) => s.bodies.find((body: any) => body.id === id).path));
+	expect(taken).toEqual(names.slice(0, 3));
 	await page.keyboard.press("w");
 	await page.waitForFunction(() => !document.querySelector("section[aria-label='Wide ledger']"));
 	expect(session.errors).toEqual([]);

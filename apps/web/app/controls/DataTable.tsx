@@ -1,7 +1,7 @@
 import { type ColumnDef, getCoreRowModel, getSortedRowModel, type SortingState, useReactTable } from "@tanstack/react-table";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 const ROW = 25; // pixels
 
@@ -17,12 +17,27 @@ interface DataTableProps<Row> {
 	readonly sortedBy: string;
 	readonly idOf: (row: Row) => string;
 	readonly isChosen: (row: Row) => boolean;
-	/** `more`: what is chosen already stays. */
-	readonly onChoose: (row: Row, more: boolean) => void;
+	/**
+	 * One row, alone or (Ctrl) with what is chosen already; or, with Shift, all from the row that was pressed last, in the
+	 * order in which they are shown.
+	 */
+	readonly onChoose: (rows: readonly Row[], more: boolean) => void;
+	/** Gets the rows in the order in which they are shown. */
+	readonly shown?: React.RefObject<readonly Row[]>;
 }
 
 /** Thousands of rows, sorted by a click on a column. Only those in sight are in the page. */
-export function DataTable<Row>({ rows: data, columns, template, leastWidth, sortedBy, idOf, isChosen, onChoose }: DataTableProps<Row>) {
+export function DataTable<Row>({
+	rows: data,
+	columns,
+	template,
+	leastWidth,
+	sortedBy,
+	idOf,
+	isChosen,
+	onChoose,
+	shown,
+}: DataTableProps<Row>) {
 	const [sorting, setSorting] = useState<SortingState>([{ id: sortedBy, desc: true }]);
 	const table = useReactTable({
 		data: data as Row[],
@@ -33,6 +48,23 @@ export function DataTable<Row>({ rows: data, columns, template, leastWidth, sort
 		getSortedRowModel: getSortedRowModel(),
 	});
 	const { rows } = table.getRowModel();
+	useEffect(() => {
+		if (shown) shown.current = rows.map(({ original }) => original);
+	}, [rows, shown]);
+	/** The row that was pressed last. */
+	const anchor = useRef("");
+	const choose = (index: number, more: boolean, range: boolean) => {
+		const from = range ? rows.findIndex(({ original }) => idOf(original) === anchor.current) : -1;
+		if (from >= 0) {
+			onChoose(
+				rows.slice(Math.min(from, index), Math.max(from, index) + 1).map(({ original }) => original),
+				false,
+			);
+			return;
+		}
+		anchor.current = idOf(rows[index]!.original);
+		onChoose([rows[index]!.original], more);
+	};
 	const list = useRef<HTMLDivElement>(null);
 	const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 10 });
 	const style = { gridTemplateColumns: template };
@@ -76,8 +108,8 @@ export function DataTable<Row>({ rows: data, columns, template, leastWidth, sort
 									aria-selected={chosen}
 									className={`absolute inset-x-0 grid cursor-default items-center px-3 ${chosen ? "bg-kelp-wash" : "hover:bg-limestone"}`}
 									style={{ ...style, height: ROW, top: start }}
-									onClick={(event) => onChoose(row.original, event.ctrlKey || event.shiftKey)}
-									onKeyDown={(event) => event.key === "Enter" && onChoose(row.original, false)}
+									onClick={(event) => choose(index, event.ctrlKey || event.metaKey, event.shiftKey)}
+									onKeyDown={(event) => event.key === "Enter" && choose(index, false, false)}
 								>
 									{row.getVisibleCells().map((cell, i) => (
 										<div key={cell.id} role="cell" className={`number truncate ${i === 0 ? "" : "text-right text-slate"}`}>

@@ -63,7 +63,7 @@ export function NeighbourTable({ onCount }: { onCount: (count: number) => void }
 			sortedBy="area"
 			idOf={({ a, b }) => `${a.id} ${b.id}`}
 			isChosen={({ a, b }) => chosen.has(a.id) && chosen.has(b.id)}
-			onChoose={({ a, b }, more) => select(more ? [...new Set([...selection, a.id, b.id])] : [a.id, b.id])}
+			onChoose={(rows, more) => select([...new Set([...(more ? selection : []), ...rows.flatMap(({ a, b }) => [a.id, b.id])])])}
 		/>
 	);
 }

@@ -1,6 +1,6 @@
 import { ruleFacts } from "@rubble/core/bodies";
 import { FileDown, X } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Segments } from "~/controls/Choice";
 import { DataTable } from "~/controls/DataTable";
 import { download } from "~/features/bake/download";
@@ -21,6 +21,7 @@ function OpenLedger() {
 	const [what, setWhat] = useState("bodies");
 	const [rule, setRule] = useState("");
 	const [faces, setFaces] = useState(0);
+	const shown = useRef<readonly WideRow[]>([]);
 	const filtered = useMemo(() => filterBodies(shot, bodies, rule), [shot, bodies, rule]);
 	const rows = useMemo(
 		() =>
@@ -64,7 +65,7 @@ function OpenLedger() {
 							className="button"
 							title="What is listed as a CSV file, in SI units"
 							disabled={rows.length === 0}
-							onClick={() => download(new Blob([csvOf(rows)], { type: "text/csv" }), `${shot.name}.csv`)}
+							onClick={() => download(new Blob([csvOf(shown.current)], { type: "text/csv" }), `${shot.name}.csv`)}
 						>
 							<FileDown size={14} /> CSV
 						</button>
@@ -94,9 +95,13 @@ function OpenLedger() {
 					sortedBy="volume"
 					idOf={({ body }) => body.id}
 					isChosen={({ body }) => chosen.has(body.id)}
-					onChoose={({ body: { id } }, more) =>
-						select(more ? (selection.includes(id) ? selection.filter((other) => other !== id) : [...selection, id]) : [id])
-					}
+					shown={shown}
+					onChoose={(wanted, more) => {
+						const ids = wanted.map(({ body }) => body.id);
+						const isPicked = ids.every((id) => selection.includes(id));
+						if (!more) select(ids);
+						else select(isPicked ? selection.filter((id) => !ids.includes(id)) : [...selection, ...ids]);
+					}}
 				/>
 			) : (
 				<NeighbourTable onCount={setFaces} />

@@ -12,7 +12,7 @@ import type { KeptFrame, RunEvents, RunResult } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
 import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
 import { pickedMovers, pickedParts } from "./selectors";
-import { initialState, setAutosave, useWorkbench, type WorkbenchState } from "./store";
+import { initialState, noteHold, setAutosave, useWorkbench, type WorkbenchState } from "./store";
 
 /** Breaks that take longer than this wait for a click. */
 const QUICK = 1.5; // seconds
@@ -51,6 +51,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		scheduleBuild();
 		if (now.shot.colouring !== before.shot.colouring) void loadPixels();
 	});
+	const stopHold = watchHold();
 	void rebuild(true);
 	void loadPixels();
 	void showTake(undefined);
@@ -58,10 +59,24 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 	return () => {
 		opened++;
 		stop();
+		stopHold();
 		autosave.dispose();
 		setAutosave(undefined);
 		useWorkbench.setState({ showTies: false, showForces: false, showPaths: false });
 		void coreWorker().cancel("run");
+	};
+}
+
+/** Tells when the pointer is held anywhere in the page, before anybody who takes the event; returns how to leave it. */
+function watchHold(): () => void {
+	const onDown = () => noteHold(true);
+	const onUp = () => noteHold(false);
+	const ends = ["pointerup", "pointercancel"] as const;
+	window.addEventListener("pointerdown", onDown, true);
+	for (const end of ends) window.addEventListener(end, onUp, true);
+	return () => {
+		window.removeEventListener("pointerdown", onDown, true);
+		for (const end of ends) window.removeEventListener(end, onUp, true);
 	};
 }
 

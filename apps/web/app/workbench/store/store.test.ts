@@ -1,6 +1,6 @@
 import { jest } from "@jest/globals";
 import { addObject, placeObject, removeObjects, renameObject } from "@rubble/core/shot";
-import { initialState, useWorkbench } from "./store";
+import { initialState, noteHold, useWorkbench } from "./store";
 
 const box = { kind: "shape", shape: "box", parameters: { width: 1, height: 1, depth: 1 } } as const;
 const state = () => useWorkbench.getState();
@@ -42,6 +42,23 @@ test("a drag is one step: edits of one name on one thing in quick succession are
 	expect(state().shot.objects.a!.translation).toEqual([20, 0, 0]);
 	state().undo();
 	expect(state().shot.objects.a!.translation).toEqual([0, 0, 0]);
+});
+
+test("a drag that rests is still one step; the next one is another", () => {
+	const drag = (x: number) => {
+		noteHold(true);
+		for (const by of [0, 1, 2]) {
+			jest.advanceTimersByTime(1500);
+			state().perform(placeObject("a", { translation: [x + by, 0, 0] }));
+		}
+		noteHold(false);
+	};
+	drag(1);
+	expect(state().undoStack).toHaveLength(2);
+	drag(10);
+	expect(state().undoStack).toHaveLength(3);
+	state().undo();
+	expect(state().shot.objects.a!.translation).toEqual([3, 0, 0]);
 });
 
 test("a new edit forgets what was undone", () => {

@@ -149,6 +149,13 @@ const MOST_UNDO = 500;
 /** Edits of one name on one thing within this time become one step of undo: dragging is one edit. */
 const MERGE_WITHIN = 700; // ms
 let lastEdit = { name: "", path: "", at: 0 };
+/** Since when the pointer has been held down. */
+let heldSince = Number.POSITIVE_INFINITY;
+
+/** While the pointer is held, edits of one name on one thing stay one step, however long the hand rests. */
+export const noteHold = (down: boolean): void => {
+	heldSince = down ? Date.now() : Number.POSITIVE_INFINITY;
+};
 
 export const useWorkbench = create<WorkbenchState>((set, get) => {
 	const commit = (shot: Shot, edit: Edit, stacks: Pick<WorkbenchState, "undoStack" | "redoStack">) => {
@@ -161,8 +168,8 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 		const path = done.patches.map((patch) => patch.path.slice(0, 3).join("/")).join();
 		const now = Date.now();
 		const previous = undoStack[undoStack.length - 1];
-		const merges =
-			previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && now - lastEdit.at < MERGE_WITHIN;
+		const soon = now - lastEdit.at < MERGE_WITHIN || lastEdit.at > heldSince;
+		const merges = previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && soon;
 		lastEdit = { name: done.name, path, at: now };
 		const step: Edit = merges
 			? { name: done.name, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] }
