@@ -14,30 +14,9 @@ import {
 	setNumberKey,
 	setSettings,
 } from "@rubble/core/shot";
-import { type EngineFactory, makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
+import { adding, makeScene, rapierEngine, simulate } from "@rubble/core/simulation";
 import { loadSolids } from "@rubble/core/solid";
 import { type Bench, NO_ASSETS, type Row } from "./types";
-
-/** The same engine with a stopwatch on its own step and on its snapshots. */
-const timed =
-	(watch: { step: number; snapshot: number }): EngineFactory =>
-	async (...words) => {
-		const engine = await rapierEngine(...words);
-		const { step, snapshot } = engine;
-		return Object.assign(engine, {
-			step() {
-				const begin = performance.now();
-				step.call(engine);
-				watch.step += performance.now() - begin;
-			},
-			snapshot() {
-				const begin = performance.now();
-				const bytes = snapshot.call(engine);
-				watch.snapshot += performance.now() - begin;
-				return bytes;
-			},
-		});
-	};
 
 const run = (name: string, shot: () => Shot): Row => ({
 	name,
@@ -46,18 +25,19 @@ const run = (name: string, shot: () => Shot): Row => ({
 		const made = shot();
 		const built = await buildBodies(workshop, made);
 		const scene = await makeScene(workshop, made, built.bodies);
-		const watch = { step: 0, snapshot: 0 };
+		const stopwatch = adding(() => performance.now());
 		const frames = made.settings.lastFrame - made.settings.firstFrame + 1;
 		const begin = performance.now();
-		await simulate(scene, timed(watch), { onChunk: () => undefined });
+		await simulate(scene, rapierEngine, { stopwatch, onChunk: () => undefined });
 		const total = performance.now() - begin;
-		const own = total - watch.step - watch.snapshot;
+		const { engine, storing } = stopwatch.take();
+		const own = total - engine - storing;
 		return {
 			bodies: scene.shown,
 			frames,
 			"ms a frame": total / frames,
-			"engine ms": watch.step / frames,
-			"snapshots ms": watch.snapshot / frames,
+			"engine ms": engine / frames,
+			"snapshots ms": storing / frames,
 			"own ms": own / frames,
 			"own share %": (100 * own) / total,
 		};

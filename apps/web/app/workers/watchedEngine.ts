@@ -1,4 +1,4 @@
-import { type EngineFactory, type RunPart, rapierEngine, type Stopwatch, stepSeconds } from "@rubble/core/simulation";
+import { adding, type EngineFactory, type RunPart, rapierEngine, type Stopwatch, stepSeconds } from "@rubble/core/simulation";
 
 /** What a run costs while it goes on, over the frames since it was last asked. */
 export interface LiveCost {
@@ -22,20 +22,9 @@ export interface Watch {
 	readonly read: (frame: number) => LiveCost | undefined;
 }
 
-const nothingSpent = (): Record<RunPart, number> => ({ engine: 0, bonds: 0, connectors: 0, forces: 0, storing: 0 });
-
 /** The engine with a look at what it does, and a stopwatch for the run. `first`: the frame before the first that is made. */
 export function watchEngine(first: number): Watch {
-	let spent = nothingSpent();
-	/** Parts that have begun, the innermost last; only that one's time goes on. */
-	const open: RunPart[] = [];
-	let turned = 0;
-	const turn = (): void => {
-		const now = performance.now();
-		const inner = open[open.length - 1];
-		if (inner) spent[inner] += now - turned;
-		turned = now;
-	};
+	const stopwatch = adding(() => performance.now());
 	let since = performance.now();
 	let done = first;
 	let contacts = 0;
@@ -45,16 +34,7 @@ export function watchEngine(first: number): Watch {
 	let whole = 0;
 	let divided = 1;
 	return {
-		stopwatch: {
-			begin(part) {
-				turn();
-				open.push(part);
-			},
-			end() {
-				turn();
-				open.pop();
-			},
-		},
+		stopwatch,
 		factory: async (...words) => {
 			const engine = await rapierEngine(...words);
 			const { step, setStep, readState, setSweep } = engine;
@@ -86,13 +66,13 @@ export function watchEngine(first: number): Watch {
 			const now = performance.now();
 			const cost = {
 				frame: (now - since) / frames,
-				parts: Object.fromEntries(Object.entries(spent).map(([part, ms]) => [part, ms / frames])) as Record<RunPart, number>,
+				parts: Object.fromEntries(Object.entries(stopwatch.take()).map(([part, ms]) => [part, ms / frames])) as Record<RunPart, number>,
 				contacts,
 				swept,
 				divided,
 				awake: awake.reduce((sum, one) => sum + one, 0),
 			};
-			[since, spent, done, divided] = [now, nothingSpent(), frame, 1];
+			[since, done, divided] = [now, frame, 1];
 			return cost;
 		},
 	};

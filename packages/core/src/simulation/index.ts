@@ -9,5 +9,5 @@ export { findStartOverlaps, overlapsAt } from "./overlaps";
 export * from "./scene";
 export { separate } from "./separate";
 export * from "./simulate";
-export type { RunPart, Stopwatch } from "./stopwatch";
+export { adding, type RunPart, type Stopwatch } from "./stopwatch";
 export * from "./take";

@@ -18,3 +18,34 @@ export function timed<T>(watch: Stopwatch, part: RunPart, work: () => T): T {
 		watch.end();
 	}
 }
+
+/** A stopwatch that adds up what each part takes by a clock, in the clock's unit; the core has none of its own. */
+export function adding(clock: () => number): Stopwatch & { readonly take: () => Readonly<Record<RunPart, number>> } {
+	const nothing = (): Record<RunPart, number> => ({ engine: 0, bonds: 0, connectors: 0, forces: 0, storing: 0 });
+	let spent = nothing();
+	/** Parts that have begun, the innermost last; only that one's time goes on. */
+	const open: RunPart[] = [];
+	let turned = 0;
+	const turn = (): void => {
+		const now = clock();
+		const inner = open[open.length - 1];
+		if (inner) spent[inner] += now - turned;
+		turned = now;
+	};
+	return {
+		begin(part) {
+			turn();
+			open.push(part);
+		},
+		end() {
+			turn();
+			open.pop();
+		},
+		/** What has been added since it was last taken. */
+		take() {
+			const sum = spent;
+			spent = nothing();
+			return sum;
+		},
+	};
+}

@@ -20,7 +20,16 @@ import {
 	type Shot,
 	setBody,
 } from "../shot";
-import { type Checkpoint, decodeCheckpoint, encodeCheckpoint, makeScene, rapierEngine, type SimScene, simulate } from "../simulation";
+import {
+	type Checkpoint,
+	decodeCheckpoint,
+	encodeCheckpoint,
+	makeScene,
+	rapierEngine,
+	type SimScene,
+	type Stopwatch,
+	simulate,
+} from "../simulation";
 import { loadSolids } from "../solid";
 
 /** Helpers that the tests share: a shot from commands, a run of it, and where things were. */
@@ -93,11 +102,12 @@ export async function runInTwo(shot: Shot, stop: number, until: number) {
 	return { whole, first, rest: await run(first.end, until) };
 }
 
-export async function runShot(shot: Shot, until?: number): Promise<TestRun> {
+export async function runShot(shot: Shot, until?: number, stopwatch?: Stopwatch): Promise<TestRun> {
 	const scene = await sceneOf(shot);
 	let store: FrameStore = { bodies: scene.shown, chunks: [] };
 	await simulate(scene, rapierEngine, {
 		...(until !== undefined && { until }),
+		...(stopwatch && { stopwatch }),
 		onChunk: (chunk) => {
 			store = addChunk(store, chunk);
 		},
