@@ -1,5 +1,5 @@
-import { type Colouring, edit, emptyShot, parseShot, setColouring } from "../shot";
-import { COLOUR_SOURCES, coloursMove, coveringPicture, makeColours, type Pixels, readColourFormula } from ".";
+import { type Colouring, edit, emptyShot, type FullBodySettings, parseShot, type ShotSettings, setColouring } from "../shot";
+import { ageAt, COLOUR_SOURCES, coloursMove, coveringPicture, makeColours, type Pixels, readColourFormula } from ".";
 
 const base: Colouring = {
 	by: "height",
@@ -123,4 +123,14 @@ test("a picture lies over the things as it is looked at, and goes on at its rim"
 		] as never),
 	).toEqual({ middle: [2, 1.5, 4.5], width: 6 });
 	expect(coveringPicture("above", { width: 200, height: 100 }, [])).toBeUndefined();
+});
+
+test("age counts from the first frame, from where the simulation starts, or from the frame in which it woke", () => {
+	const at = (settings: Partial<ShotSettings>, wake: FullBodySettings["wake"], woken: number | undefined, frame: number) =>
+		ageAt({ ...emptyShot("Ages").settings, ...settings }, wake, woken, frame);
+	expect(at({ fps: 24 }, { when: "start" }, undefined, 25)).toBe(1);
+	expect(at({ fps: 24, startFrame: 13 }, { when: "start" }, 13, 25)).toBe(0.5);
+	expect(at({ fps: 24, startFrame: 13 }, { when: "start" }, 13, 12)).toBe(0);
+	expect(at({ fps: 25 }, { when: "frame", frame: 6 }, 6, 31)).toBe(1);
+	expect(at({}, { when: "frame", frame: 60 }, undefined, 31)).toBe(0);
 });

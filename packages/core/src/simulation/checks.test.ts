@@ -74,6 +74,22 @@ test("a shot in which nothing can move says so, and the fix wakes it", async () 
 	expect(await check(fix(waits, finding!))).toEqual([]);
 });
 
+test("a simulation that starts after the last frame is told, even where keys move something", async () => {
+	const late = shotOf(
+		setSettings({ lastFrame: 24, startFrame: 30 }),
+		shape("block", "box", { width: 1, height: 1, depth: 1 }, [0, 2, 0]),
+		setBody(["block"], { kind: "active" }),
+		shape("hook", "ball", { radius: 0.2 }, [3, 2, 0]),
+		setKey("hook", 0, { translation: [3, 2, 0] }),
+		setKey("hook", 1200, { translation: [-3, 2, 0] }),
+		setBody(["hook"], { kind: "animated" }),
+	);
+	const [finding] = (await check(late)).filter((one) => one.check === "nothing-wakes");
+	expect(finding!.message).toBe("The simulation starts at frame 30, after the last one.");
+	const mended = edit(late, finding!.fixes[0]!.command).shot;
+	expect((await check(mended)).filter((one) => one.check === "nothing-wakes")).toEqual([]);
+});
+
 test("a fast small ball against a thin pane is warned of, and more substeps are offered", async () => {
 	const shot = shotOf(
 		shape("pane", "panel", { width: 1, height: 1, thickness: 0.004 }),

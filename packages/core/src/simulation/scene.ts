@@ -248,12 +248,12 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 			i >= shown ? hullsOf([scene.pointsAt(i, 0)]) : live[i] ? hullsOf([], live[i].error) : await colliderOf(workshop, shot, body),
 		);
 		setMass(scene, i, body);
+		setWake(scene, i, settings.wake, shot, masks, regionIndex);
 		if (settings.kind === "active" && bodyMoves(shot, body)) {
 			scene.followers.push(i);
 			if (settings.backAt !== undefined) scene.backTick[i] = tickOfFrame(shot.settings, settings.backAt);
+			if (scene.wake[i] === Wake.Start) handOver(scene, i);
 		}
-		setWake(scene, i, settings.wake, shot, masks, regionIndex);
-		if (scene.wake[i] === Wake.Start && scene.followers.includes(i)) handOver(scene, i);
 	}
 	for (const { a, b } of scene.joints) for (const i of [a, b]) if (i >= 0) scene.jointed[i] = 1;
 	for (const ends of [scene.bonds.a, scene.bonds.b]) for (const i of ends) if (scene.kind[i] === Kind.Active) scene.bonded[i] = 1;

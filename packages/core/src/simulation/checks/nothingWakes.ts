@@ -2,7 +2,7 @@ import { frameOfTick, setBody, setSettings, simulationStart } from "../../shot";
 import { Kind, Wake } from "../scene";
 import type { Check, Finding } from "./types";
 
-/** A run in which nothing can ever move. */
+/** A run in which nothing can ever move by itself. */
 export const nothingWakes: Check = {
 	id: "nothing-wakes",
 	find: ({ shot, scene }): Finding[] => {
@@ -23,11 +23,6 @@ export const nothingWakes: Check = {
 				},
 			];
 		}
-		const moves = (i: number) =>
-			scene.wake[i] === Wake.Start ||
-			scene.wake[i] === Wake.Region ||
-			(scene.wake[i] === Wake.Frame && shot.settings.lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
-		if (active.some(moves) || scene.animated.length > 0) return [];
 		const { firstFrame, lastFrame } = shot.settings;
 		const start = simulationStart(shot.settings);
 		if (start > lastFrame)
@@ -40,6 +35,11 @@ export const nothingWakes: Check = {
 					fixes: [{ label: `Start at ${firstFrame}`, command: setSettings({ startFrame: firstFrame }) }],
 				},
 			];
+		const moves = (i: number) =>
+			scene.wake[i] === Wake.Start ||
+			scene.wake[i] === Wake.Region ||
+			(scene.wake[i] === Wake.Frame && lastFrame >= frameOfTick(shot.settings, scene.wakeTick[i]!));
+		if (active.some(moves) || scene.animated.length > 0) return [];
 		const owners = [...new Set(active.map((i) => scene.ids[i]!.split(":")[0]!))].map((id) => shot.fractures[id]?.object ?? id);
 		return [
 			{
