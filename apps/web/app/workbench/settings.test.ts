@@ -6,6 +6,13 @@ test("every setting is listed once, in a stage that there is, whatever kind of t
 	const names = SETTINGS.map(({ stage, of, label }) => `${stage}/${of}/${label}`);
 	expect(new Set(names).size).toBe(names.length);
 	expect(SETTINGS.every(({ stage, label, of }) => isStage(stage) && label !== "" && of !== "")).toBe(true);
-	for (const wanted of ["run/Exactness/Substeps", "break/Voronoi/Pieces", "bind/Spring/Stiffness", "push/Wind/Drag", "shape/Coil/Pitch"])
+	for (const wanted of [
+		"run/Exactness/Substeps",
+		"break/Voronoi/Pieces",
+		"bind/Spring/Stiffness",
+		"push/Wind/Drag",
+		"shape/Coil/Pitch",
+		"bake/OBJ sequence/Unit",
+	])
 		expect(names).toContain(wanted);
 });

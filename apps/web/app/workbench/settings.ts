@@ -2,6 +2,7 @@ import { LAYOUTS } from "@rubble/core/arrays";
 import { BOND_SET } from "@rubble/core/bonds";
 import { CONNECTORS } from "@rubble/core/connectors";
 import { FORCES } from "@rubble/core/forces";
+import { TAKE_FORMATS } from "@rubble/core/formats";
 import { FRACTURE_METHODS } from "@rubble/core/fracture";
 import { SHAPES } from "@rubble/core/shapes";
 import type { Described } from "@rubble/core/shot";
@@ -29,12 +30,17 @@ const PLAIN: Partial<Record<StageId, Readonly<Record<string, readonly string[]>>
 	},
 	push: { Gravity: ["Pull"] },
 	run: {
-		Frames: ["First", "Last", "Frame rate"],
+		Take: ["Edits", "Note"],
+		Frames: ["First", "Last", "Simulation from", "Frame rate"],
 		Exactness: ["Substeps", "Iterations", "Divided up to"],
 		World: ["Gravity", "Time scale"],
 		Colours: ["Goes by"],
 	},
-	bake: { Keys: ["From", "To", "Way", "Places within", "Turns within"], File: ["Format"] },
+	bake: {
+		Keys: ["From", "To", "Way", "Places within", "Turns within"],
+		File: ["Format", "What"],
+		"Preview clip": ["As", "Through", "Written in"],
+	},
 };
 
 const described = (stage: StageId, of: string, { options }: Pick<Described, "options">): Setting[] =>
@@ -52,6 +58,7 @@ export const SETTINGS: readonly Setting[] = (() => {
 		...described("bind", BOND_SET.label, BOND_SET),
 		...CONNECTORS.flatMap((kind) => described("bind", kind.label, kind)),
 		...FORCES.flatMap((force) => described("push", force.label, force)),
+		...TAKE_FORMATS.flatMap((format) => described("bake", format.label, format)),
 	];
 	return [...new Map(all.map((one) => [`${one.stage} ${one.of} ${one.label}`, one])).values()];
 })();
