@@ -63,6 +63,10 @@ test("a take has a note, is chosen beside Run, and plays on the board", async ()
 	await until(page, (s) => s.run !== null, 5000).catch(() => undefined);
 	await until(page, (s) => s.run === null);
 	await type(page, "Note", "Hangs longer");
+	// Given up by Escape it stays as it was.
+	await (await page.waitForSelector("::-p-aria(Note)"))!.click();
+	await page.keyboard.type(" than it should");
+	await page.keyboard.press("Escape");
 	await press(page, "Take on show: Take 2");
 	await page.locator("[role=menuitem]::-p-text(Take 1)").click();
 	await page.locator("::-p-aria(Take on show: Take 1)").wait();

@@ -1,5 +1,6 @@
-import { useId, useState } from "react";
+import { useId } from "react";
 import { Labelled } from "./Labelled";
+import { useDraft } from "./useDraft";
 
 /** A line of text; taken over on Enter or when the field is left. */
 export function TextField({
@@ -14,24 +15,11 @@ export function TextField({
 	help?: string;
 }) {
 	const id = useId();
-	const [text, setText] = useState<string | null>(null);
+	const draft = useDraft(value, onChange);
 	return (
 		<Labelled label={label} help={help} htmlFor={id}>
 			<div className="field">
-				<input
-					id={id}
-					className="w-full bg-transparent"
-					value={text ?? value}
-					onChange={(event) => setText(event.target.value)}
-					onBlur={() => {
-						if (text !== null && text !== value) onChange(text);
-						setText(null);
-					}}
-					onKeyDown={(event) => {
-						if (event.key === "Escape") setText(null);
-						if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
-					}}
-				/>
+				<input id={id} className="w-full bg-transparent" {...draft} />
 			</div>
 		</Labelled>
 	);

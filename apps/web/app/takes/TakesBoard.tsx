@@ -7,6 +7,7 @@ import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
 import { PageHeader } from "~/controls/PageHeader";
+import { useDraft } from "~/controls/useDraft";
 import type { TakeCard } from "~/data/takes.server";
 import { useJobs } from "~/jobs/useJobs";
 import { ThemeButton } from "~/workbench/TopBar";
@@ -130,28 +131,31 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 				{ready.length > 0 && (
 					<>
 						<div className={`mt-4 grid gap-3.5 ${shown.length > 1 ? "grid-cols-2" : "grid-cols-1"}`}>
-							{shown.map((scene, n) => (
-								<figure key={scene.id} className="overflow-hidden rounded-md border border-line bg-chalk">
-									<TakePicture
-										scene={scene}
-										over={mode === "overlay" ? ready[1] : undefined}
-										overColour={ready[1] ? colourOf(ready[1].id) : ""}
-										frame={at}
-										sight={sight}
-										onSight={setSight}
-										wide={shown.length === 1}
-										leads={n === 0}
-									/>
-									<figcaption className="flex items-center gap-2 px-3 py-2">
-										<span className="size-2.5 rounded-full" style={{ background: colourOf(scene.id) }} />
-										<span className="font-semibold">{scene.name}</span>
-										{mode === "overlay" && ready[1] && <span className="text-slate">with {ready[1].name} as outlines</span>}
-										<span className="number ml-auto text-slate">{summary(scene)}</span>
-										<PickButton item={cardOf(scene.id)} onClick={(item) => change(item, { picked: !item.picked })} />
-									</figcaption>
-									<NoteLine item={cardOf(scene.id)} onChange={(item, note) => change(item, { note })} />
-								</figure>
-							))}
+							{shown.map((scene, n) => {
+								const card = cardOf(scene.id);
+								return (
+									<figure key={scene.id} className="overflow-hidden rounded-md border border-line bg-chalk">
+										<TakePicture
+											scene={scene}
+											over={mode === "overlay" ? ready[1] : undefined}
+											overColour={ready[1] ? colourOf(ready[1].id) : ""}
+											frame={at}
+											sight={sight}
+											onSight={setSight}
+											wide={shown.length === 1}
+											leads={n === 0}
+										/>
+										<figcaption className="flex items-center gap-2 px-3 py-2">
+											<span className="size-2.5 rounded-full" style={{ background: colourOf(scene.id) }} />
+											<span className="font-semibold">{scene.name}</span>
+											{mode === "overlay" && ready[1] && <span className="text-slate">with {ready[1].name} as outlines</span>}
+											<span className="number ml-auto text-slate">{summary(scene)}</span>
+											<PickButton item={card} onClick={(item) => change(item, { picked: !item.picked })} />
+										</figcaption>
+										{card && <NoteLine item={card} onChange={(note) => void change(card, { note })} />}
+									</figure>
+								);
+							})}
 						</div>
 						<div className="mt-3 flex items-center gap-3">
 							<Hint text={playing ? "Pause (Space)" : "Play true to time (Space)"}>
@@ -236,24 +240,13 @@ function PickButton({ item, onClick }: { item: TakeCard | undefined; onClick: (i
 }
 
 /** What somebody has written about a take. */
-function NoteLine({ item, onChange }: { item: TakeCard | undefined; onChange: (item: TakeCard, note: string) => Promise<void> }) {
-	const [text, setText] = useState<string | null>(null);
-	if (!item) return null;
+function NoteLine({ item, onChange }: { item: TakeCard; onChange: (note: string) => void }) {
 	return (
 		<input
 			aria-label={`Note on ${item.name}`}
 			placeholder="Add a note"
 			className="w-full truncate bg-transparent px-3 pb-2 text-slate placeholder:text-slate focus:text-ink"
-			value={text ?? item.note}
-			onChange={(event) => setText(event.target.value)}
-			onBlur={() => {
-				if (text !== null && text !== item.note) void onChange(item, text);
-				setText(null);
-			}}
-			onKeyDown={(event) => {
-				if (event.key === "Escape") setText(null);
-				if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
-			}}
+			{...useDraft(item.note, onChange)}
 		/>
 	);
 }
