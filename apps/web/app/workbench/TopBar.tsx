@@ -1,8 +1,8 @@
 import { fractureOf, renameShot } from "@rubble/core/shot";
 import { Command, Moon, Play, Redo2, Square, Sun, Undo2 } from "lucide-react";
-import { useState } from "react";
 import { Link, useFetcher, useRouteLoaderData } from "react-router";
 import { Hint } from "~/controls/Hint";
+import { useDraft } from "~/controls/useDraft";
 import type { loader as rootLoader } from "~/root";
 import { STAGES, type StageId } from "./stages";
 import { frameFacts } from "./store/selectors";
@@ -40,24 +40,15 @@ export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage:
 function ShotName() {
 	const name = useWorkbench((state) => state.shot.name);
 	const perform = useWorkbench((state) => state.perform);
-	const [text, setText] = useState<string | null>(null);
+	const draft = useDraft(name, (text) => {
+		if (text.trim() !== "") perform(renameShot(text));
+	});
 	return (
 		<div className="w-48 shrink-0">
 			<input
 				aria-label="Name of the shot"
 				className="w-full truncate rounded bg-transparent px-1 font-semibold hover:bg-limestone focus:bg-field"
-				value={text ?? name}
-				onChange={(event) => setText(event.target.value)}
-				onBlur={() => {
-					if (text !== null && text.trim() !== "") perform(renameShot(text));
-					setText(null);
-				}}
-				onKeyDown={(event) => {
-					if (event.key === "Enter" || event.key === "Escape") {
-						if (event.key === "Escape") setText(null);
-						event.currentTarget.blur();
-					}
-				}}
+				{...draft}
 			/>
 			<SaveLine />
 		</div>

@@ -3,6 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { Section } from "~/controls/Section";
+import { useDraft } from "~/controls/useDraft";
 import type { TakeCard } from "~/data/takes.server";
 import { useJobs } from "~/jobs/useJobs";
 import { carryOver, changeTake, deleteTake, duplicateTake, listTakes, run, showTake, takeUpSettings } from "~/workbench/store/session";
@@ -47,7 +48,10 @@ export function TakesSection() {
 }
 
 function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: boolean }) {
-	const [name, setName] = useState<string | null>(null);
+	const [renaming, setRenaming] = useState(false);
+	const draft = useDraft(item.name, (name) => {
+		if (name.trim() !== "") void changeTake(item.id, { name: name.trim() });
+	});
 	// The shot has other bodies than this take: its motion can be carried over to them.
 	const others = useWorkbench(({ take, bodies }) => {
 		const ids = new Set(take?.take.bodies.map(({ id }) => id));
@@ -61,13 +65,9 @@ function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: 
 		: item.frames < of
 			? `${item.frames} of ${of}`
 			: `${of} frames`;
-	const rename = () => {
-		if (name !== null && name.trim() !== "" && name.trim() !== item.name) void changeTake(item.id, { name: name.trim() });
-		setName(null);
-	};
 	return (
 		<li className={`flex items-center gap-1 rounded-md px-1.5 ${shown ? "bg-kelp-wash" : "hover:bg-limestone"}`}>
-			{name === null ? (
+			{!renaming ? (
 				<button
 					type="button"
 					className="flex min-w-0 flex-1 items-center gap-1.5 py-1 text-left"
@@ -84,16 +84,14 @@ function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: 
 				<input
 					aria-label="Name of the take"
 					className="field min-w-0 flex-1"
-					value={name}
-					onChange={(event) => setName(event.target.value)}
+					{...draft}
 					onFocus={(event) => event.target.select()}
-					onBlur={rename}
+					onBlur={() => {
+						draft.onBlur();
+						setRenaming(false);
+					}}
 					// biome-ignore lint/a11y/noAutofocus: somebody has just asked to type here
 					autoFocus
-					onKeyDown={(event) => {
-						if (event.key === "Escape") setName(null);
-						if (event.key === "Enter") rename();
-					}}
 				/>
 			)}
 			<span className="number shrink-0 text-xs text-slate">{state}</span>
@@ -108,7 +106,7 @@ function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: 
 						className="z-50 min-w-44 rounded-md border border-line bg-field p-1"
 						onCloseAutoFocus={(event) => event.preventDefault()}
 					>
-						<Entry icon={<Pencil size={14} />} label="Rename" onSelect={() => setName(item.name)} />
+						<Entry icon={<Pencil size={14} />} label="Rename" onSelect={() => setRenaming(true)} />
 						<Entry
 							icon={<Star size={14} />}
 							label={item.picked ? "Not the good one" : "The good one"}

@@ -4,6 +4,7 @@ import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Search, Table2,
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
 import { KindGlyph } from "~/controls/KindGlyph";
+import { useDraft } from "~/controls/useDraft";
 import { currentObject } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 import { filterBodies, type LedgerRow, ledgerRows } from "./rows";
@@ -174,6 +175,9 @@ interface RowProps {
 function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 	const { shot, perform } = useWorkbench();
 	const [renaming, setRenaming] = useState(false);
+	const draft = useDraft(row.name, (name) => {
+		if (name.trim() !== "") perform(renameObject(row.id, name));
+	});
 	const item = row.kind === "object" ? shot.objects[row.id] : undefined;
 	const kind = row.kind === "object" ? row.bodyKind : row.body.settings.kind;
 	const massless = row.kind === "object" ? row.body?.endless : row.body.endless;
@@ -211,16 +215,15 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 					autoFocus
 					className="min-w-0 flex-1 rounded border border-kelp bg-field px-1"
 					aria-label="New name"
-					defaultValue={row.name}
+					{...draft}
 					onFocus={(event) => event.target.select()}
-					onBlur={(event) => {
-						if (event.target.value.trim()) perform(renameObject(row.id, event.target.value));
+					onBlur={() => {
+						draft.onBlur();
 						setRenaming(false);
 					}}
 					onKeyDown={(event) => {
 						event.stopPropagation();
-						if (event.key === "Escape") setRenaming(false);
-						if (event.key === "Enter") event.currentTarget.blur();
+						draft.onKeyDown(event);
 					}}
 				/>
 			) : (

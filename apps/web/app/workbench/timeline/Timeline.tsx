@@ -2,6 +2,7 @@ import { EventKind, isBreak } from "@rubble/core/cache";
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "~/controls/Hint";
+import { useDraft } from "~/controls/useDraft";
 import { frameFacts } from "../store/selectors";
 import { useWorkbench } from "../store/store";
 import { Keys, SimulationStart, Wakes } from "./Marks";
@@ -62,27 +63,18 @@ function Transport() {
 
 /** The frame on show; click it and type another. */
 function FrameField({ frame, onChange }: { frame: number; onChange: (frame: number) => void }) {
-	const [text, setText] = useState<string | null>(null);
-	const commit = () => {
-		const wanted = Number(text);
-		if (text !== null && text.trim() !== "" && Number.isFinite(wanted)) onChange(Math.round(wanted));
-		setText(null);
-	};
+	const draft = useDraft(String(frame), (text) => {
+		if (text.trim() !== "" && Number.isFinite(Number(text))) onChange(Math.round(Number(text)));
+	});
 	return (
 		<input
 			className="number -ml-1 rounded border border-transparent bg-transparent px-1 text-2xl font-bold hover:border-line"
-			style={{ width: `${Math.max(2, String(text ?? frame).length) + 0.8}ch` }}
+			style={{ width: `${Math.max(2, draft.value.length) + 0.8}ch` }}
 			inputMode="numeric"
 			aria-label="Go to frame"
 			data-frame={frame}
-			value={text ?? frame}
+			{...draft}
 			onFocus={(event) => event.target.select()}
-			onChange={(event) => setText(event.target.value)}
-			onBlur={commit}
-			onKeyDown={(event) => {
-				if (event.key === "Escape") setText(null);
-				if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
-			}}
 		/>
 	);
 }
