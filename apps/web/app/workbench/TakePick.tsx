@@ -1,6 +1,7 @@
-import { Check, ChevronDown, Lock, Star } from "lucide-react";
+import { Check, ChevronDown } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Link } from "react-router";
+import { TakeMarks } from "~/features/run/TakeMarks";
 import { showTake } from "./store/session";
 import { useWorkbench } from "./store/store";
 
@@ -38,8 +39,7 @@ export function TakePick() {
 						>
 							<Check size={14} className={`shrink-0 text-kelp ${id === take.id ? "" : "invisible"}`} />
 							<span className={`truncate ${id === take.id ? "font-semibold" : ""}`}>{name}</span>
-							{picked && <Star size={12} fill="currentColor" className="shrink-0 text-kelp" aria-label="the good one" />}
-							{locked && <Lock size={12} className="shrink-0 text-slate" aria-label="locked" />}
+							<TakeMarks take={{ picked, locked }} />
 						</DropdownMenu.Item>
 					))}
 					<DropdownMenu.Separator className="my-1 h-px bg-line" />

@@ -196,7 +196,7 @@ export async function inspect(
 	shot: Shot,
 	events: FrameEvents | undefined,
 	run: FrameStore | undefined,
-	onProgress: (fraction: number, what: string) => void,
+	onProgress: (fraction: number, what: string) => void = () => undefined,
 ): Promise<InspectResult> {
 	const progress = letMessagesIn(signalOf("build"), onProgress);
 	const { built, scene } = await sceneFor(shot, progress);

@@ -243,7 +243,7 @@ export interface BakedFile {
 /** What the worker can be asked for. Everything rejects with an Error whose message is for people. */
 export interface CoreWorker {
 	build(shot: Shot, known: Readonly<Record<Id, Hash>>, onProgress: (fraction: number, what: string) => void): Promise<BuildResult>;
-	inspect(shot: Shot, onProgress: (fraction: number, what: string) => void): Promise<InspectResult>;
+	inspect(shot: Shot, onProgress?: (fraction: number, what: string) => void): Promise<InspectResult>;
 	colliderLines(shot: Shot, frame: number): Promise<ColliderLines>;
 	/** Bonds and joints, with what they bear of the own weight of what stands. */
 	ties(shot: Shot): Promise<Ties>;

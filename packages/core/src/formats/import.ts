@@ -7,12 +7,10 @@ import { obj } from "./obj";
 import { ply } from "./ply";
 import { stl } from "./stl";
 import type { MeshFormat, ReadModel } from "./types";
+import { UNITS, type Unit } from "./units";
 
 /** Every mesh format that can be opened. A new one is a file beside this and a line here. */
 export const MESH_FORMATS: readonly MeshFormat[] = [obj, stl, ply, gltf];
-
-export const UNITS = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, ft: 0.3048 } as const;
-export type Unit = keyof typeof UNITS;
 
 export interface ImportChoices {
 	/** What one unit of the file is. */

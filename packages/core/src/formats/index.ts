@@ -10,4 +10,5 @@ export { readPicture, readPixels } from "./picture";
 export * from "./shotFile";
 export { readSvg } from "./svg";
 export { type ExportItem, type ExportScene, isSequence, type MeshFormat, type NamedFile, type ReadModel, type TakeFormat } from "./types";
+export * from "./units";
 export { handedOver, sequenceFiles, writeTake, zipFiles, zipSequence } from "./zip";

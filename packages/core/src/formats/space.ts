@@ -1,5 +1,6 @@
 import type { Quat, Vec3 } from "../maths";
 import type { Described, OptionValues } from "../shot";
+import { UNITS, type Unit } from "./units";
 
 /** For files that cannot say themselves which way is up and what a number means. */
 export const SPACE_OPTIONS: Described["options"] = {
@@ -26,14 +27,10 @@ export const SPACE_OPTIONS: Described["options"] = {
 	},
 };
 
-const PER_METRE: Readonly<Record<string, number>> = { m: 1, cm: 100, mm: 1000 };
-
 /** How places and turns of the world are written. */
 export interface Space {
 	readonly up: string;
-	readonly unit: string;
-	/** A length in metres as it is written. */
-	readonly length: (metres: number) => number;
+	readonly unit: Unit;
 	readonly place: (place: Vec3) => Vec3;
 	/** A quaternion, x y z w. */
 	readonly turn: (turn: Quat) => Quat;
@@ -42,13 +39,12 @@ export interface Space {
 /** Z goes up by a quarter turn about x, so nothing is mirrored. */
 export function spaceOf({ options }: { readonly options: OptionValues }): Space {
 	const up = String(options.up ?? "y");
-	const unit = String(options.unit ?? "m");
-	const factor = PER_METRE[unit] ?? 1;
+	const unit = (options.unit ?? "m") as Unit;
+	const factor = 1 / UNITS[unit];
 	const stands = up === "z";
 	return {
 		up,
 		unit,
-		length: (metres) => metres * factor,
 		place: ([x, y, z]) => (stands ? [x * factor, -z * factor, y * factor] : [x * factor, y * factor, z * factor]),
 		// The axis of a turn goes the way that places go.
 		turn: ([x, y, z, w]) => (stands ? [x, -z, y, w] : [x, y, z, w]),

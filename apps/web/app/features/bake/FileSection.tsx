@@ -40,7 +40,8 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 	const own = options[formatId];
 	const picked = useMemo(() => pickedParts({ shot, selection }), [shot, selection]);
 	const only = pickedOnly && picked.length > 0 ? picked : undefined;
-	const cameras = orderedObjects(shot).filter((id) => shot.objects[id]!.source.kind === "camera");
+	// As pictures of files find their own: hidden ones are passed over.
+	const cameras = orderedObjects(shot).filter((id) => shot.objects[id]!.source.kind === "camera" && !shot.objects[id]!.hidden);
 	const eye = cameras.includes(camera) ? camera : undefined;
 	const { colouring } = shot;
 	const order = useMemo<FileOrder>(

@@ -9,6 +9,7 @@ import { useJobs } from "~/jobs/useJobs";
 import { carryOver, changeTake, deleteTake, duplicateTake, listTakes, run, showTake, takeUpSettings } from "~/workbench/store/session";
 import { useWorkbench } from "~/workbench/store/store";
 import { SweepDialog } from "./SweepDialog";
+import { TakeMarks } from "./TakeMarks";
 
 /** Every run that was kept, and which one is on show. */
 export function TakesSection() {
@@ -77,8 +78,7 @@ function TakeRow({ item, shown, idle }: { item: TakeCard; shown: boolean; idle: 
 					title={item.note || item.changes.map(({ label, text }) => `${label} ${text}`).join(", ")}
 				>
 					<span className={`truncate ${shown ? "font-semibold text-kelp" : ""}`}>{item.name}</span>
-					{item.picked && <Star size={12} fill="currentColor" className="shrink-0 text-kelp" aria-label="the good one" />}
-					{item.locked && <Lock size={12} className="shrink-0 text-slate" aria-label="locked" />}
+					<TakeMarks take={item} />
 				</button>
 			) : (
 				<input

@@ -466,12 +466,7 @@ function applyKept({ edit: change, count, deepest, crumbled }: KeptFrame, still:
 
 async function inspectAfterRun(shot: Shot): Promise<void> {
 	try {
-		useWorkbench.setState(
-			await coreWorker().inspect(
-				shot,
-				proxy(() => undefined),
-			),
-		);
+		useWorkbench.setState(await coreWorker().inspect(shot));
 	} catch (error) {
 		if (!isCancelled(error)) throw error;
 	}

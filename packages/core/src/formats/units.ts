@@ -1,0 +1,3 @@
+/** Metres in one of a unit that lengths in files can be in. */
+export const UNITS = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, ft: 0.3048 } as const;
+export type Unit = keyof typeof UNITS;
