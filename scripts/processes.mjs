@@ -1,49 +1,49 @@
-// The application's processes: the server, and workers beside it.
+// The application's processes: the server, and workers beside it. Each ends when whoever started it is gone.
 import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { ROOT } from "./environment.mjs";
+import { supervise } from "./supervise.mjs";
 
-function start(program, env, stdio) {
-	const running = spawn(process.execPath, ["--import", "tsx", program], {
+const start = (program, databaseUrl, env, output) =>
+	spawn(process.execPath, ["--import", "tsx", program], {
 		cwd: join(ROOT, "apps/web"),
-		stdio,
-		env: { ...process.env, NODE_ENV: "production", ...env },
+		// The channel closes with this process, however that ends.
+		stdio: ["ignore", output, "inherit", "ipc"],
+		env: { ...process.env, NODE_ENV: "production", ...env, DATABASE_URL: databaseUrl },
 	});
-	const ended = new Promise((resolve) => running.once("exit", resolve));
-	return {
-		process: running,
-		ended,
-		stop: () => {
-			running.kill("SIGTERM");
-			return ended;
-		},
-	};
+
+/** Where the server answers on this machine. */
+export const serverUrl = ({ PORT = 4180, HOST = "127.0.0.1" }) => {
+	const host = HOST === "0.0.0.0" ? "127.0.0.1" : HOST === "::" ? "[::1]" : HOST.includes(":") ? `[${HOST}]` : HOST;
+	return `http://${host}:${PORT}`;
+};
+
+/** Whether the server says that all is well. */
+export async function isHealthy(env) {
+	const headers = env.RUBBLE_PASSPHRASE ? { Authorization: `Basic ${Buffer.from(`:${env.RUBBLE_PASSPHRASE}`).toString("base64")}` } : {};
+	const answer = await fetch(`${serverUrl(env)}/health`, { headers }).catch(() => undefined);
+	return answer?.ok === true;
 }
 
-export const startServer = (databaseUrl, env = {}, stdio = "inherit") =>
-	start("server/main.ts", { ...env, DATABASE_URL: databaseUrl }, stdio);
-
-export const startWorker = (databaseUrl, stdio = "inherit") => start("server/worker/main.ts", { DATABASE_URL: databaseUrl }, stdio);
-
-/** A worker that is started again where it ends by itself. */
-export function keepWorker(databaseUrl, stdio) {
-	let worker = startWorker(databaseUrl, stdio);
-	let wanted = true;
-	const watch = () =>
-		worker.ended.then((code) => {
-			if (!wanted) return;
-			console.error(`A worker ended (${code ?? "killed"}); another one starts`);
-			setTimeout(() => {
-				if (!wanted) return;
-				worker = startWorker(databaseUrl, stdio);
-				void watch();
-			}, 2000);
-		});
-	void watch();
-	return {
-		stop: () => {
-			wanted = false;
-			return worker.stop();
+export function keepServer(databaseUrl, env = {}, { output = "inherit", onUseless } = {}) {
+	const known = { ...process.env, ...env };
+	let useless = false;
+	return supervise("The server", () => start("server/main.ts", databaseUrl, env, output), {
+		onUseless: (code) => {
+			useless = true;
+			onUseless?.(code);
 		},
-	};
+		ready: async () => {
+			for (let i = 0; i < 480 && !useless; i++) {
+				if (await isHealthy(known)) return;
+				await new Promise((resolve) => setTimeout(resolve, 250));
+			}
+			if (!useless) throw new Error("The server did not become ready.");
+		},
+	});
 }
+
+export const startWorker = (databaseUrl, output = "inherit") => start("server/worker/main.ts", databaseUrl, {}, output);
+
+export const keepWorker = (databaseUrl, { output = "inherit", onUseless } = {}) =>
+	supervise("A worker", () => startWorker(databaseUrl, output), { onUseless });

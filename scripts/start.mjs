@@ -1,14 +1,14 @@
-// `npm start`: installs what is missing, starts the database, migrates, seeds once, builds, serves.
+// `npm start`: installs what is missing, then keeps database, server and workers alive until it is ended itself.
 import { parseArgs } from "node:util";
 import { buildWeb, checkNode, installDebian, installPackages, postgresPrograms, say, stop } from "./environment.mjs";
 import { startPostgres } from "./postgres.mjs";
-import { keepWorker, startServer } from "./processes.mjs";
+import { keepServer, keepWorker } from "./processes.mjs";
 
 const { values } = (() => {
 	try {
-		return parseArgs({ options: { port: { type: "string" }, workers: { type: "string" } } });
+		return parseArgs({ options: { port: { type: "string" }, host: { type: "string" }, workers: { type: "string" } } });
 	} catch (error) {
-		stop(`npm start -- [--port NUMBER] [--workers NUMBER]: ${error.message}`);
+		stop(`npm start -- [--port NUMBER] [--host ADDRESS] [--workers NUMBER]: ${error.message}`);
 	}
 })();
 if (values.port !== undefined && !(Number(values.port) > 0 && Number(values.port) < 65_536))
@@ -19,27 +19,36 @@ checkNode();
 installPackages();
 if (!process.env.DATABASE_URL) installDebian("postgresql", postgresPrograms);
 buildWeb();
-// After the build: an application that has just been stopped may still be taking the database down.
-const database = process.env.DATABASE_URL ? undefined : await startPostgres("postgres");
-const url = process.env.DATABASE_URL ?? database.url;
-const server = startServer(url, values.port ? { PORT: values.port } : {});
-// The server migrates the database first; the worker waits for it.
-const worker = values.workers === "0" ? undefined : afterHealth().then(() => keepWorkers(Number(values.workers ?? 1)));
-if (!process.env.DATABASE_URL) say(`More workers: DATABASE_URL=${url} npm run worker`);
-for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.process.kill("SIGTERM"));
-const code = await server.ended;
-for (const one of (await worker) ?? []) await one.stop();
-database?.stop();
-process.exit(code ?? 0);
 
-async function afterHealth() {
-	const port = values.port ?? process.env.PORT ?? 4180;
-	for (let i = 0; i < 240 && server.process.exitCode === null; i++) {
-		if ((await fetch(`http://127.0.0.1:${port}/health`).catch(() => undefined))?.ok) return;
-		await new Promise((resolve) => setTimeout(resolve, 500));
-	}
+/** What runs, in the order in which it was started. */
+const kept = [];
+let ending;
+/** Ends everything, the latest first: what works with something ends before it. */
+function end(code) {
+	ending ??= (async () => {
+		for (const one of kept.reverse()) await one.stop();
+		process.exit(code);
+	})();
+	return ending;
 }
+for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => void end(0));
 
-function keepWorkers(count) {
-	return server.process.exitCode === null ? Array.from({ length: count }, () => keepWorker(url)) : [];
+let url = process.env.DATABASE_URL;
+if (!url) {
+	const database = await startPostgres("postgres");
+	kept.push(database);
+	url = database.url;
+}
+const onUseless = (code) => void end(code);
+const env = { ...(values.port && { PORT: values.port }), ...(values.host && { HOST: values.host }) };
+const server = keepServer(url, env, { onUseless });
+kept.push(server);
+// The server migrates the database first; workers wait for it.
+await server.ready.catch((error) => {
+	process.stderr.write(`${error.message}\n`);
+	return end(1);
+});
+if (!ending) {
+	for (let n = 0; n < Number(values.workers ?? 1); n++) kept.push(keepWorker(url, { onUseless }));
+	if (!process.env.DATABASE_URL) say("More workers: npm start -- --workers 2, or DATABASE_URL=… npm run worker (see README)");
 }

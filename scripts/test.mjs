@@ -1,12 +1,11 @@
 // `npm test`: type check, lint, structure, unused code, unit tests, tests of the real interface.
 // Ends with one plain line that counts what really ran.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
-import { createServer } from "node:net";
 import { join, relative } from "node:path";
 import { buildWeb, checkNode, chromiumProgram, DATA, installDebian, installPackages, postgresPrograms, ROOT, say } from "./environment.mjs";
-import { startPostgres } from "./postgres.mjs";
-import { keepWorker, startServer } from "./processes.mjs";
+import { freePort, startPostgres } from "./postgres.mjs";
+import { keepServer, keepWorker } from "./processes.mjs";
 
 const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
@@ -30,12 +29,13 @@ function check(name, words) {
 	}
 }
 
-function jest(name, config, env = {}) {
+/** Not by waiting for it: the application under test is looked after meanwhile. */
+async function jest(name, config, env = {}) {
 	say(name);
 	const results = join(DATA, `${name}.json`);
 	mkdirSync(DATA, { recursive: true });
 	rmSync(results, { force: true });
-	spawnSync(
+	const running = spawn(
 		process.execPath,
 		[
 			"--experimental-vm-modules",
@@ -54,6 +54,7 @@ function jest(name, config, env = {}) {
 			env: { ...process.env, ...env },
 		},
 	);
+	await new Promise((resolve) => running.once("exit", resolve));
 	if (!existsSync(results)) {
 		failed++;
 		return;
@@ -69,14 +70,6 @@ function jest(name, config, env = {}) {
 	}
 }
 
-const freePort = () =>
-	new Promise((resolve) => {
-		const server = createServer().listen(0, "127.0.0.1", () => {
-			const { port } = server.address();
-			server.close(() => resolve(port));
-		});
-	});
-
 async function interfaceTests() {
 	installDebian("postgresql", postgresPrograms);
 	installDebian("chromium", chromiumProgram);
@@ -85,20 +78,21 @@ async function interfaceTests() {
 	const database = await startPostgres("postgres-test");
 	const port = await freePort();
 	const url = `http://localhost:${port}`;
-	const quiet = ["ignore", "ignore", "inherit"];
-	const server = startServer(database.url, { PORT: String(port), SAMPLE_TAKES: "no" }, quiet);
+	const server = keepServer(database.url, { PORT: String(port), SAMPLE_TAKES: "no" }, { output: "ignore" });
 	let worker;
 	try {
-		for (let i = 0; i < 120; i++) {
-			if ((await fetch(`${url}/health`).catch(() => undefined))?.ok) break;
-			await new Promise((resolve) => setTimeout(resolve, 500));
-		}
-		worker = keepWorker(database.url, quiet);
-		jest("interface tests", "jest.e2e.config.mjs", { RUBBLE_URL: url, CHROMIUM: chromiumProgram(), DATABASE_URL: database.url });
+		await server.ready;
+		worker = keepWorker(database.url, { output: "ignore" });
+		await jest("interface tests", "jest.e2e.config.mjs", {
+			RUBBLE_URL: url,
+			CHROMIUM: chromiumProgram(),
+			DATABASE_URL: database.url,
+			DATABASE_ADMIN_URL: database.adminUrl,
+		});
 	} finally {
 		await worker?.stop();
 		await server.stop();
-		database.stop();
+		await database.stop();
 		database.remove();
 	}
 }
@@ -107,7 +101,7 @@ check("types", ["typecheck"]);
 check("lint", ["lint"]);
 check("structure", ["structure"]);
 check("unused", ["unused"]);
-if (wanted("unit")) jest("unit tests", "jest.config.mjs");
+if (wanted("unit")) await jest("unit tests", "jest.config.mjs");
 if (wanted("interface")) await interfaceTests();
 
 for (const one of failing) process.stdout.write(`failed: ${one}\n`);

@@ -54,7 +54,7 @@ async function sample(name: string, lastFrame: number): Promise<{ id: string; sh
 	const shot = await call<{ settings: object }>("GET", `/api/shots/${id}`);
 	return { id, shot: { ...shot, settings: { ...shot.settings, lastFrame } } };
 }
-const jobOf = async (id: string): Promise<Job> => (await call<Job[]>("GET", "/api/jobs")).find((job) => job.id === id)!;
+const jobOf = async (id: string): Promise<Job> => (await call<{ jobs: Job[] }>("GET", "/api/jobs")).jobs.find((job) => job.id === id)!;
 async function ended(id: string): Promise<Job> {
 	for (let i = 0; i < 600; i++) {
 		// While connections are cut a question may get no answer: it is asked again.
@@ -221,7 +221,7 @@ test("a break that would take long is done by a worker; the page has its pieces,
 	await type(page, "Pieces", "6000");
 	await pressText(page, "Let a worker break it");
 	await until(page, (s) => s.bodies.filter((body: any) => body.piece >= 0).length === 6000);
-	const made = (await call<Job[]>("GET", "/api/jobs"))[0]!;
+	const made = (await call<{ jobs: Job[] }>("GET", "/api/jobs")).jobs[0]!;
 	expect([made.state, made.what]).toEqual(["done", "Box: 6,000 pieces"]);
 	const asked: number[] = [];
 	page.on("response", (answer) => {

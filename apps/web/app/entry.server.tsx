@@ -17,6 +17,7 @@ export default function handleRequest(request: Request, status: number, headers:
 			[ready]() {
 				const body = new PassThrough();
 				headers.set("Content-Type", "text/html");
+				headers.set("Cache-Control", "no-store");
 				resolve(new Response(createReadableStreamFromReadable(body), { headers, status: code }));
 				pipe(body);
 			},
@@ -28,4 +29,10 @@ export default function handleRequest(request: Request, status: number, headers:
 		});
 		setTimeout(abort, PATIENCE);
 	});
+}
+
+/** What loaders and actions give to the page: as old as it is. */
+export function handleDataRequest(response: Response): Response {
+	if (!response.headers.has("Cache-Control")) response.headers.set("Cache-Control", "no-store");
+	return response;
 }

@@ -1,3 +1,5 @@
+import { setNonce } from "get-nonce";
+import { useEffect } from "react";
 import {
 	isRouteErrorResponse,
 	Link,
@@ -12,6 +14,9 @@ import {
 import { Toaster } from "sonner";
 import type { Route } from "./+types/root";
 import "./styles/app.css";
+
+// Dialogs keep the page from scrolling by a style of their own, which the content policy lets in by the nonce of this page's scripts.
+if (typeof document !== "undefined") setNonce(document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "");
 
 export function loader({ request }: Route.LoaderArgs) {
 	const night = /(?:^|;\s*)theme=night/.test(request.headers.get("cookie") ?? "");
@@ -56,16 +61,34 @@ export default function App() {
 	return <Outlet />;
 }
 
+/** While the database is away the page is asked for again so often. ms */
+const AGAIN = 3000;
+
+const WRONG: Readonly<Record<number, readonly [title: string, text: string]>> = {
+	404: [
+		"This is not here",
+		"The shot may have been deleted, or the address is mistyped. Deleted shots lie in the yard's trash for a month.",
+	],
+	503: ["The database does not answer", "Nothing that was saved is lost. This page asks again every few seconds."],
+	500: [
+		"Something broke that should not",
+		"Your work is saved up to the last edit. Reload the page; if it happens again, open the shot from the yard.",
+	],
+};
+
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-	const missing = isRouteErrorResponse(error) && error.status === 404;
+	const status = isRouteErrorResponse(error) ? error.status : 500;
+	const away = status === 503;
+	useEffect(() => {
+		if (!away) return;
+		const again = setTimeout(() => window.location.reload(), AGAIN);
+		return () => clearTimeout(again);
+	}, [away]);
+	const [title, text] = WRONG[status] ?? WRONG[500]!;
 	return (
 		<main className="mx-auto max-w-md p-12">
-			<h1 className="text-xl font-semibold">{missing ? "This is not here" : "Something broke that should not"}</h1>
-			<p className="mt-2 text-slate">
-				{missing
-					? "The shot may have been deleted, or the address is mistyped."
-					: "Your work is saved up to the last edit. Reload the page; if it happens again, open the shot from the yard."}
-			</p>
+			<h1 className="text-xl font-semibold">{title}</h1>
+			<p className="mt-2 text-slate">{text}</p>
 			{import.meta.env.DEV && error instanceof Error && <pre className="mt-4 overflow-auto text-xs">{error.stack}</pre>}
 			<Link to="/" className="button button-primary mt-6 inline-flex">
 				To the yard

@@ -9,6 +9,7 @@ export default [
 	route("api/assets/:hash", "routes/api.assets.ts"),
 	route("api/pieces/:name", "routes/api.pieces.ts"),
 	route("api/shots/:shot/patches", "routes/api.patches.ts"),
+	route("api/shots/:shot/edits", "routes/api.edits.ts"),
 	route("api/shots/:shot/picture", "routes/api.picture.ts"),
 	route("api/shots/:shot/takes", "routes/api.takes.ts"),
 	route("api/takes/:take", "routes/api.take.ts"),

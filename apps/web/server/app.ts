@@ -1,9 +1,10 @@
 import { randomBytes } from "node:crypto";
 import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
-import express, { type Express, type RequestHandler } from "express";
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from "express";
 import helmet from "helmet";
 import type { ServerBuild } from "react-router";
+import { door } from "./door";
 
 /** Security headers: nothing from elsewhere, scripts only with this answer's nonce, isolated so that memory can be shared. */
 function security(development: boolean): RequestHandler {
@@ -13,15 +14,22 @@ function security(development: boolean): RequestHandler {
 		request.headers["x-nonce"] = nonce;
 		helmet({
 			contentSecurityPolicy: {
+				useDefaults: false,
 				directives: {
 					defaultSrc: ["'self'"],
+					baseUri: ["'self'"],
+					formAction: ["'self'"],
+					frameAncestors: ["'none'"],
+					objectSrc: ["'none'"],
 					scriptSrc: ["'self'", `'nonce-${nonce}'`, "'wasm-unsafe-eval'"],
-					styleSrc: ["'self'", "'unsafe-inline'"],
+					scriptSrcAttr: ["'none'"],
+					// Elements with styles need the nonce (the dialogs' library puts one in); attributes come with the first page's markup.
+					styleSrc: development ? ["'self'", "'unsafe-inline'"] : ["'self'", `'nonce-${nonce}'`],
+					styleSrcAttr: ["'unsafe-inline'"],
+					fontSrc: ["'self'"],
 					imgSrc: ["'self'", "data:", "blob:"],
 					connectSrc: development ? ["'self'", "ws:", "data:"] : ["'self'", "data:"],
 					workerSrc: ["'self'", "blob:"],
-					frameAncestors: ["'none'"],
-					upgradeInsecureRequests: null,
 				},
 			},
 			crossOriginOpenerPolicy: { policy: "same-origin" },
@@ -31,28 +39,42 @@ function security(development: boolean): RequestHandler {
 	};
 }
 
-/** Writes come from our own pages only. */
-const sameOrigin: RequestHandler = (request, response, next) => {
-	const site = request.get("sec-fetch-site");
-	const reads = request.method === "GET" || request.method === "HEAD";
-	if (reads || site === undefined || site === "same-origin" || site === "none") next();
-	else response.status(403).send("This request came from another site.");
+/** What goes wrong before a route is found: addresses that cannot be decoded, answers that break off. */
+const lastResort: ErrorRequestHandler = (error, _, response, next) => {
+	if (response.headersSent) return next(error);
+	const status = typeof error?.status === "number" && error.status >= 400 && error.status < 600 ? error.status : 500;
+	if (status >= 500) console.error(error);
+	response
+		.status(status)
+		.set("Cache-Control", "no-store")
+		.json({ message: status < 500 ? "The address cannot be read." : "The server failed at this; what it says of it stands in its log." });
 };
 
-export function makeApp(build: ServerBuild | (() => Promise<ServerBuild>), before: (app: Express) => void, development = false): Express {
+interface Options {
+	readonly host: string;
+	readonly passphrase: string;
+	readonly development?: boolean;
+}
+
+export function makeApp(
+	build: ServerBuild | (() => Promise<ServerBuild>),
+	before: (app: Express) => void,
+	{ host, passphrase, development = false }: Options,
+): Express {
 	const app = express();
 	app.disable("x-powered-by");
-	app.use(security(development), sameOrigin);
+	app.use(security(development), door({ host, passphrase }));
 	// Frames and meshes are compressed already, or not worth it on loopback.
 	app.use(
 		compression({
 			filter: (request, response) =>
 				// Events must go out one by one.
-				!["application/octet-stream", "text/event-stream"].includes(String(response.getHeader("content-type"))) &&
+				!["application/octet-stream", "text/event-stream", "application/zip"].includes(String(response.getHeader("content-type"))) &&
 				compression.filter(request, response),
 		}),
 	);
 	before(app);
 	app.all("/{*splat}", createRequestHandler({ build }));
+	app.use(lastResort);
 	return app;
 }

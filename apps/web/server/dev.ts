@@ -12,6 +12,6 @@ const vite = await createViteServer({ server: { middlewareMode: true } });
 const app = makeApp(
 	() => vite.ssrLoadModule("virtual:react-router/server-build") as never,
 	(server) => server.use(vite.middlewares),
-	true,
+	{ host: "127.0.0.1", passphrase: "", development: true },
 );
 app.listen(port, "127.0.0.1", () => console.log(`http://localhost:${port}`));

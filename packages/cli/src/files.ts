@@ -1,7 +1,16 @@
 import { cpSync, mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, resolve } from "node:path";
 import { decodePlaces, makeWorkshop, type Workshop } from "@rubble/core/bodies";
-import { decodeMesh, type ImportChoices, joinParts, placeModel, readModel, readPicture, unpackShot } from "@rubble/core/formats";
+import {
+	archiveOf,
+	decodeMesh,
+	type ImportChoices,
+	joinParts,
+	placeModel,
+	readModel,
+	readPicture,
+	readShotFile,
+} from "@rubble/core/formats";
 import type { Mesh } from "@rubble/core/mesh";
 import { assetHash, parseShot, type Shot } from "@rubble/core/shot";
 import { loadSolids } from "@rubble/core/solid";
@@ -50,7 +59,8 @@ export const assetsIn = (folder: string): Assets => ({
 /** A shot: a `shot.json`, a folder that holds one with its assets beside it, or a shot file (zip). */
 export async function openShot(path: string): Promise<{ shot: Shot; workshop: Workshop; assets: Assets }> {
 	if (path.endsWith(".zip")) {
-		const { shot, assets: held } = unwrap(unpackShot(readBytes(path)));
+		const held = new Map<string, Uint8Array>();
+		const { shot } = unwrap(await readShotFile(unwrap(archiveOf(readBytes(path))), (hash, bytes) => void held.set(hash, bytes)));
 		const assets: Assets = {
 			read: (hash) => held.get(hash)!,
 			copyTo: (folder) => {

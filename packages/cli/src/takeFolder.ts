@@ -2,8 +2,7 @@ import { existsSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { type Chunk, decodeChunk, type FrameStore, storeOf } from "@rubble/core/cache";
 import { hashBytes } from "@rubble/core/common";
-import { parseShot } from "@rubble/core/shot";
-import type { Take } from "@rubble/core/simulation";
+import { parseTake, type Take } from "@rubble/core/simulation";
 import { Failure, unwrap } from "./failure";
 import { isFolder, readBytes } from "./files";
 
@@ -20,15 +19,15 @@ export function prepareFolder(folder: string): void {
 }
 
 export function openTake(folder: string): { take: Take; store: FrameStore } {
-	let take: Take;
+	let value: unknown;
 	try {
-		take = JSON.parse(new TextDecoder().decode(readBytes(takeFile(folder)))) as Take;
+		value = JSON.parse(new TextDecoder().decode(readBytes(takeFile(folder))));
 	} catch (error) {
 		if (error instanceof Failure) throw new Failure(`“${folder}” is no take: it holds no take.json`);
 		throw new Failure(`“${takeFile(folder)}” is damaged: ${(error as Error).message}`);
 	}
-	if (take.format !== "mighty-rubble-take") throw new Failure(`“${folder}” is no take of Mighty Rubble`);
-	take = { ...take, snapshot: unwrap(parseShot(take.snapshot)) };
+	if ((value as Partial<Take> | null)?.format !== "mighty-rubble-take") throw new Failure(`“${folder}” is no take of Mighty Rubble`);
+	const take = unwrap(parseTake(value));
 	const chunks: Chunk[] = [];
 	for (const { firstFrame, hash } of take.chunks) {
 		const bytes = readBytes(chunkFile(folder, firstFrame));

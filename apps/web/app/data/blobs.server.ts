@@ -20,13 +20,20 @@ export async function putBlob(hash: string, bytes: Uint8Array): Promise<boolean>
 	return true;
 }
 
-export async function getBlob(hash: string): Promise<Buffer<ArrayBuffer> | undefined> {
+/** Stored bytes as they are stored, gzipped. */
+export async function getPackedBlob(hash: string): Promise<Buffer | undefined> {
 	const [row] = await database.select({ bytes: blobs.bytes }).from(blobs).where(eq(blobs.hash, hash));
-	return row && ((await expand(row.bytes)) as Buffer<ArrayBuffer>);
+	return row?.bytes;
 }
 
-export async function hasBlob(hash: string): Promise<boolean> {
-	const rows = await database.select({ hash: blobs.hash }).from(blobs).where(eq(blobs.hash, hash));
+export async function getBlob(hash: string): Promise<Buffer<ArrayBuffer> | undefined> {
+	const packed = await getPackedBlob(hash);
+	return packed && ((await expand(packed)) as Buffer<ArrayBuffer>);
+}
+
+/** Whether these bytes are stored already. They become young: whoever asks is about to refer to them. */
+export async function touchBlob(hash: string): Promise<boolean> {
+	const rows = await database.update(blobs).set({ createdAt: new Date() }).where(eq(blobs.hash, hash)).returning({ hash: blobs.hash });
 	return rows.length > 0;
 }
 

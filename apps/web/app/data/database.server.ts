@@ -11,6 +11,8 @@ pool.on("connect", (client) => client.on("error", (error) => console.error(`data
 
 export const database = drizzle(pool, { schema });
 
+export type Transaction = Parameters<Parameters<typeof database.transaction>[0]>[0];
+
 /** A question without a schema, for the queue; one that nobody answers fails after so many ms. */
 export const ask = (text: string, values: unknown[] = []) =>
 	pool.query<object, unknown[]>({ text, values, query_timeout: 30_000 } as QueryConfig);

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { Take } from "@rubble/core/simulation";
 import { withChunk } from "@rubble/core/simulation";
-import { and, desc, eq, getTableColumns, gt, inArray, lt, sql } from "drizzle-orm";
+import { and, desc, eq, getTableColumns, gt, inArray, lt, notInArray, type SQL, sql } from "drizzle-orm";
 import { database } from "./database.server";
 import { CHUNKS, sendChunk } from "./queue.server";
 import { type BakeOrder, type FractureOrder, type JobKind, type JobState, jobs, shots, takes } from "./schema";
@@ -39,17 +39,43 @@ export interface JobRow {
 /** The list is asked for with every change of any job: what is only for workers, such as whole shots, stays where it is. */
 const { bake: _, fracture: __, fence: ___, leaseUntil: ____, ...LISTED } = getTableColumns(jobs);
 
-export async function listJobs(): Promise<JobRow[]> {
-	const rows = await database
-		.select({ job: LISTED, shotName: shots.name })
+/** Jobs as lists show them: all that wait or run, the oldest too, and the newest of those that have ended. */
+export interface JobList {
+	readonly jobs: readonly JobRow[];
+	/** How many more have ended. */
+	readonly older: number;
+}
+
+const ALIVE: readonly JobState[] = ["waiting", "running"];
+/** How many of those that have ended a page asks for by `?ended=`. */
+export const endedWanted = (request: Request): number => {
+	const wanted = Number(new URL(request.url).searchParams.get("ended") ?? 100);
+	return Number.isInteger(wanted) && wanted >= 0 ? Math.min(wanted, 10_000) : 100;
+};
+
+/** Lines of a job's log that lists carry. */
+const LOG_LINES = 60;
+
+export async function listJobs(ended = 100): Promise<JobList> {
+	const of = (states: SQL | undefined) =>
+		database
+			.select({ job: LISTED, shotName: shots.name })
+			.from(jobs)
+			.innerJoin(shots, eq(shots.id, jobs.shot))
+			.where(states)
+			.orderBy(desc(jobs.createdAt));
+	const isAlive = inArray(jobs.state, [...ALIVE]);
+	const alive = await of(isAlive);
+	const over = await of(notInArray(jobs.state, [...ALIVE])).limit(ended);
+	const [count] = await database
+		.select({ of: sql<number>`count(*)::int` })
 		.from(jobs)
-		.innerJoin(shots, eq(shots.id, jobs.shot))
-		.orderBy(desc(jobs.createdAt))
-		.limit(200);
-	return rows.map(({ job, shotName }) => {
-		const { file, createdAt, startedAt, finishedAt, ...row } = job;
+		.where(notInArray(jobs.state, [...ALIVE]));
+	const rows = [...alive, ...over].map(({ job, shotName }) => {
+		const { file, createdAt, startedAt, finishedAt, log, ...row } = job;
 		return {
 			...row,
+			log: log.slice(-LOG_LINES),
 			shotName,
 			file: file && { name: file.name, size: file.size },
 			createdAt: createdAt.toISOString(),
@@ -57,6 +83,7 @@ export async function listJobs(): Promise<JobRow[]> {
 			finishedAt: finishedAt?.toISOString() ?? null,
 		};
 	});
+	return { jobs: rows, older: Math.max(0, count!.of - over.length) };
 }
 
 interface NewJob {
@@ -69,10 +96,13 @@ interface NewJob {
 	readonly fracture?: FractureOrder;
 }
 
-/** Puts work in the queue. */
+/** Puts work in the queue. A run has its take from then on: whoever was at it is heard no more. */
 export async function addJob(job: NewJob): Promise<string> {
 	const id = randomUUID();
-	await database.insert(jobs).values({ id, ...job, leaseUntil: lease(FIRST_LEASE), log: [line("Waiting for a worker")] });
+	await database.transaction(async (transaction) => {
+		await transaction.insert(jobs).values({ id, ...job, leaseUntil: lease(FIRST_LEASE), log: [line("Waiting for a worker")] });
+		if (job.kind === "run" && job.take) await transaction.update(takes).set({ run: id }).where(eq(takes.id, job.take));
+	});
 	await database.execute(changed);
 	await sendChunk(id, job.priority ?? 0);
 	return id;
@@ -80,6 +110,13 @@ export async function addJob(job: NewJob): Promise<string> {
 
 const line = (text: string) => ({ at: new Date().toISOString(), text });
 const logged = (text: string) => sql`${jobs.log} || ${JSON.stringify([line(text)])}::jsonb`;
+const ended = (state: "done" | "failed" | "cancelled", text: string) => ({
+	state,
+	what: text,
+	log: logged(text),
+	finishedAt: new Date(),
+	leaseUntil: null,
+});
 const lease = (seconds: number) => sql`now() + make_interval(secs => ${seconds})`;
 
 export type Claim = { readonly job: typeof jobs.$inferSelect; readonly fence: number };
@@ -131,15 +168,7 @@ export async function keepJob(claim: Claim, seconds: number, fraction: number, w
 export async function endJob(claim: Claim, state: "done" | "failed", text: string, file?: typeof jobs.$inferSelect.file): Promise<boolean> {
 	const rows = await database
 		.update(jobs)
-		.set({
-			state,
-			what: text,
-			log: logged(text),
-			finishedAt: new Date(),
-			leaseUntil: null,
-			...(state === "done" && { fraction: 1 }),
-			...(file && { file }),
-		})
+		.set({ ...ended(state, text), ...(state === "done" && { fraction: 1 }), ...(file && { file }) })
 		.where(mine(claim))
 		.returning({ id: jobs.id });
 	await database.execute(changed);
@@ -156,17 +185,25 @@ export async function storeChunk(claim: Claim, begun: Take, chunk: ChunkFacts, f
 	const done = await database.transaction(async (transaction) => {
 		const [job] = await transaction.select({ id: jobs.id }).from(jobs).where(mine(claim)).for("update");
 		if (!job) return false;
-		const [row] = await transaction.select({ name: takes.name }).from(takes).where(eq(takes.id, id)).for("update");
+		const [row] = await transaction.select({ name: takes.name, run: takes.run }).from(takes).where(eq(takes.id, id)).for("update");
 		if (!row) return false;
+		if (row.run !== job.id) {
+			const text = row.run === "" ? "The take was locked while it ran" : "Another run fills this take now";
+			await transaction
+				.update(jobs)
+				.set({ ...ended("failed", text) })
+				.where(eq(jobs.id, job.id));
+			return false;
+		}
 		const take = withChunk({ ...begun, name: row.name }, chunk, chunk.hash, chunk.checkpoint);
 		await transaction.update(takes).set({ take, updatedAt: new Date() }).where(eq(takes.id, id));
 		await transaction
 			.update(jobs)
-			.set({ state: "waiting", attempts: 0, fraction, what, leaseUntil: lease(FIRST_LEASE) })
+			.set({ state: "waiting", attempts: 0, crashes: 0, fraction, what, leaseUntil: lease(FIRST_LEASE) })
 			.where(eq(jobs.id, job.id));
 		return true;
 	});
-	if (done) await database.execute(changed);
+	await database.execute(changed);
 	return done;
 }
 
@@ -193,6 +230,58 @@ export async function giveBack(claim: Claim, text: string): Promise<void> {
 		.returning({ id: jobs.id });
 	await database.execute(changed);
 	if (rows.length > 0) await sendChunk(claim.job.id, claim.job.priority);
+}
+
+/** Whether a job is still this worker's to do. */
+export async function isWanted(id: string, worker: string): Promise<boolean> {
+	const [row] = await database.select({ state: jobs.state, worker: jobs.worker }).from(jobs).where(eq(jobs.id, id));
+	// Between its parts it waits, for the same worker or for others.
+	return row !== undefined && (row.state === "waiting" || (row.state === "running" && row.worker === worker));
+}
+
+/** A job that has killed so many processes is not given to another one. */
+const MOST_CRASHES = 2;
+
+/** The process that did a job has died of it: it is tried once more, then set aside with what is known. */
+export async function crashed(id: string, worker: string, text: string): Promise<void> {
+	const mine = and(eq(jobs.id, id), eq(jobs.state, "running"), eq(jobs.worker, worker));
+	const [job] = await database
+		.update(jobs)
+		.set({
+			state: "waiting",
+			crashes: sql`${jobs.crashes} + 1`,
+			attempts: sql`${jobs.attempts} - 1`,
+			fence: sql`${jobs.fence} + 1`,
+			leaseUntil: lease(FIRST_LEASE),
+			log: logged(text),
+		})
+		.where(mine)
+		.returning({ crashes: jobs.crashes, priority: jobs.priority });
+	if (!job) return;
+	if (job.crashes >= MOST_CRASHES)
+		await database
+			.update(jobs)
+			.set(ended("failed", `Set aside: it has ended its process ${job.crashes} times. What is known stands in its log.`))
+			.where(and(eq(jobs.id, id), eq(jobs.state, "waiting")));
+	else await sendChunk(id, job.priority);
+	await database.execute(changed);
+}
+
+/** A worker that ends gives back what it is at: others go on with it at once. */
+export async function releaseJobs(worker: string): Promise<void> {
+	const left = await database
+		.update(jobs)
+		.set({
+			state: "waiting",
+			attempts: sql`${jobs.attempts} - 1`,
+			fence: sql`${jobs.fence} + 1`,
+			leaseUntil: lease(FIRST_LEASE),
+			log: logged(`${worker} was ended; goes on from the last stored frame`),
+		})
+		.where(and(eq(jobs.state, "running"), eq(jobs.worker, worker)))
+		.returning({ id: jobs.id, priority: jobs.priority });
+	for (const { id, priority } of left) await sendChunk(id, priority);
+	if (left.length > 0) await database.execute(changed);
 }
 
 /** Jobs whose worker has given no sign of life, and waiting ones whose message was lost with one, are put in the queue again. */
@@ -226,21 +315,23 @@ export async function reviveJobs(): Promise<number> {
 export async function cancelJob(id: string): Promise<boolean> {
 	const rows = await database
 		.update(jobs)
-		.set({
-			state: "cancelled",
-			what: "Cancelled",
-			log: logged("Cancelled"),
-			finishedAt: new Date(),
-			leaseUntil: null,
-			fence: sql`${jobs.fence} + 1`,
-		})
-		.where(and(eq(jobs.id, id), inArray(jobs.state, ["waiting", "running"])))
+		.set({ ...ended("cancelled", "Cancelled"), fence: sql`${jobs.fence} + 1` })
+		.where(and(eq(jobs.id, id), inArray(jobs.state, [...ALIVE])))
 		.returning({ id: jobs.id });
 	await database.execute(changed);
 	return rows.length > 0;
 }
 
-/** Tries a job again that has failed or was cancelled; it goes on from its last stored frame. */
+/** Stops all jobs of a shot that is deleted. */
+export async function cancelJobsOf(shot: string): Promise<void> {
+	await database
+		.update(jobs)
+		.set({ ...ended("cancelled", "The shot was deleted"), fence: sql`${jobs.fence} + 1` })
+		.where(and(eq(jobs.shot, shot), inArray(jobs.state, [...ALIVE])));
+	await database.execute(changed);
+}
+
+/** Tries a job again that has failed or was cancelled; it goes on from its last stored frame. A take that was locked stays so. */
 export async function retryJob(id: string): Promise<boolean> {
 	const [row] = await database
 		.update(jobs)
@@ -248,12 +339,18 @@ export async function retryJob(id: string): Promise<boolean> {
 			state: "waiting",
 			what: "Waiting for a worker",
 			attempts: 0,
+			crashes: 0,
 			finishedAt: null,
 			leaseUntil: lease(FIRST_LEASE),
 			log: logged("Asked to try again"),
 		})
 		.where(and(eq(jobs.id, id), inArray(jobs.state, ["failed", "cancelled"])))
-		.returning({ priority: jobs.priority });
+		.returning({ priority: jobs.priority, kind: jobs.kind, take: jobs.take });
+	if (row?.kind === "run" && row.take)
+		await database
+			.update(takes)
+			.set({ run: id })
+			.where(and(eq(takes.id, row.take), eq(takes.locked, false)));
 	await database.execute(changed);
 	if (row) await sendChunk(id, row.priority);
 	return row !== undefined;

@@ -1,8 +1,8 @@
 import type { FileOrder } from "@rubble/core/formats";
-import type { BreakPreset, Id, Patch, Shot } from "@rubble/core/shot";
+import type { BreakPreset, EditWay, Id, Patch, Shot } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { TakeChange } from "@rubble/core/takes";
-import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp } from "drizzle-orm/pg-core";
+import { boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 
 /** A file to be written of a take. */
 export interface BakeOrder extends FileOrder {
@@ -31,9 +31,11 @@ export const shots = pgTable("shots", {
 	pictureType: text("picture_type"),
 	createdAt: at("created_at"),
 	updatedAt: at("updated_at"),
+	/** Since when it lies in the trash. */
+	deletedAt: timestamp("deleted_at", { withTimezone: true }),
 });
 
-/** The change log: what every revision did. */
+/** The change log: what every revision did, and what takes it back. */
 export const edits = pgTable(
 	"edits",
 	{
@@ -41,11 +43,19 @@ export const edits = pgTable(
 			.notNull()
 			.references(() => shots.id, { onDelete: "cascade" }),
 		revision: integer("revision").notNull(),
+		/** Given by the page, so that an edit that is sent twice is made once. */
+		edit: text("edit"),
+		/** The step of undo that it belongs to; a drag is many edits in one step. */
+		step: text("step"),
+		/** Whether it makes the step, takes it back, or makes it again. */
+		way: text("way").$type<EditWay>().notNull().default("do"),
 		name: text("name").notNull(),
 		patches: jsonb("patches").$type<readonly Patch[]>().notNull(),
+		/** Edits of earlier versions have none. */
+		inverse: jsonb("inverse").$type<readonly Patch[]>(),
 		at: at("at"),
 	},
-	(table) => [primaryKey({ columns: [table.shot, table.revision] })],
+	(table) => [primaryKey({ columns: [table.shot, table.revision] }), uniqueIndex("edits_edit").on(table.shot, table.edit)],
 );
 
 /** Breaks kept for re-use on other objects, in any shot. */
@@ -81,6 +91,8 @@ export const takes = pgTable(
 		/** What a sweep set differently from the shot it came from. */
 		changes: jsonb("changes").$type<readonly TakeChange[]>().notNull().default([]),
 		take: jsonb("take").$type<Take>().notNull(),
+		/** The run that fills it just now: only its chunks are taken. Empty where none may. */
+		run: text("run").notNull().default(""),
 		createdAt: at("created_at"),
 		updatedAt: at("updated_at"),
 		/** When it was last on show; the latest is shown when the shot is opened. */
@@ -121,6 +133,8 @@ export const jobs = pgTable(
 		fence: integer("fence").notNull().default(0),
 		/** Tries since the last chunk that was stored. */
 		attempts: integer("attempts").notNull().default(0),
+		/** How often the process that did it has died of it. */
+		crashes: integer("crashes").notNull().default(0),
 		leaseUntil: timestamp("lease_until", { withTimezone: true }),
 		createdAt: at("created_at"),
 		startedAt: timestamp("started_at", { withTimezone: true }),
@@ -134,4 +148,10 @@ export const derived = pgTable("derived", {
 	name: text("name").primaryKey(),
 	blob: text("blob").notNull(),
 	usedAt: at("used_at"),
+});
+
+/** Signs of life: of the workers, and of the health check, which proves by it that something can be written. */
+export const signs = pgTable("signs", {
+	name: text("name").primaryKey(),
+	at: at("at"),
 });

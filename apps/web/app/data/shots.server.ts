@@ -3,11 +3,13 @@ import { readFile } from "node:fs/promises";
 import { createRequire } from "node:module";
 import { resolve } from "node:path";
 import { samplePictures, sampleShot } from "@rubble/core/samples";
-import { applyEdit, emptyShot, type Patch, parseShot, type Shot } from "@rubble/core/shot";
-import { desc, eq, sql } from "drizzle-orm";
+import { emptyShot, parseShot, SHOT_VERSION, type Shot } from "@rubble/core/shot";
+import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
 import { putBlob } from "./blobs.server";
-import { database } from "./database.server";
-import { edits, shots, takes } from "./schema";
+import { database, type Transaction } from "./database.server";
+import { cancelJobsOf } from "./jobs.server";
+import { lengthOf, membersOf, numberAt } from "./lenient.server";
+import { shots, takes } from "./schema";
 
 /** A shot as the yard shows it. */
 export interface ShotCard {
@@ -16,51 +18,70 @@ export interface ShotCard {
 	readonly note: string;
 	readonly objects: number;
 	readonly updatedAt: string;
+	/** Since when it lies in the trash. */
+	readonly deletedAt: string | null;
 	readonly picture: string | null;
 	/** Frames that its last take holds, of how many. */
 	readonly take: { readonly name: string; readonly frames: number; readonly of: number } | null;
 }
 
-export async function listShots(): Promise<ShotCard[]> {
+/** Days that a deleted shot lies in the trash. */
+export const TRASH_DAYS = 30;
+
+/** The shots of the yard, or those in the trash. Whatever a document holds, the list can be made. */
+export async function listShots(trash = false): Promise<ShotCard[]> {
+	const settings = sql`${shots.document}->'settings'`;
 	const rows = await database
 		.select({
 			id: shots.id,
 			name: shots.name,
-			document: shots.document,
+			note: sql<string>`coalesce(${shots.document}->>'note', '')`,
+			objects: membersOf(sql`${shots.document}->'objects'`),
+			first: numberAt(sql`${settings}->'firstFrame'`),
+			last: numberAt(sql`${settings}->'lastFrame'`),
 			updatedAt: shots.updatedAt,
+			deletedAt: shots.deletedAt,
 			picture: sql<string | null>`case when ${shots.picture} is null then null else md5(${shots.picture}) end`,
 		})
 		.from(shots)
-		.orderBy(desc(shots.updatedAt));
+		.where(trash ? isNotNull(shots.deletedAt) : isNull(shots.deletedAt))
+		.orderBy(desc(trash ? shots.deletedAt : shots.updatedAt));
 	const runs = await database
-		.select({ shot: takes.shot, name: takes.name, frames: sql<number>`jsonb_array_length(${takes.take}->'frameHashes')` })
+		.selectDistinctOn([takes.shot], { shot: takes.shot, name: takes.name, frames: lengthOf(sql`${takes.take}->'frameHashes'`) })
 		.from(takes)
-		.orderBy(desc(takes.updatedAt));
-	return rows.map(({ id, name, document, updatedAt, picture }) => {
-		const run = runs.find((other) => other.shot === id);
+		.orderBy(takes.shot, desc(takes.updatedAt));
+	const latest = new Map(runs.map((run) => [run.shot, run]));
+	return rows.map(({ first, last, updatedAt, deletedAt, picture, ...row }) => {
+		const run = latest.get(row.id);
 		return {
-			id,
-			name,
-			note: document.note,
-			objects: Object.keys(document.objects).length,
+			...row,
 			updatedAt: updatedAt.toISOString(),
-			picture: picture && `/api/shots/${id}/picture?v=${picture.slice(0, 8)}`,
-			take: run ? { name: run.name, frames: run.frames, of: document.settings.lastFrame - document.settings.firstFrame + 1 } : null,
+			deletedAt: deletedAt?.toISOString() ?? null,
+			picture: picture && `/api/shots/${row.id}/picture?v=${picture.slice(0, 8)}`,
+			take: run ? { name: run.name, frames: run.frames, of: last - first + 1 } : null,
 		};
 	});
 }
 
-export async function loadShot(id: string): Promise<{ shot: Shot; revision: number; updatedAt: string } | undefined> {
-	const [row] = await database.select().from(shots).where(eq(shots.id, id));
-	if (!row) return undefined;
-	const parsed = parseShot(row.document);
+/** A shot as it is stored, brought up to date. Whatever is stored at today's version was looked at when it came in. */
+export function current(id: string, document: unknown): Shot {
+	if ((document as Partial<Shot> | null)?.version === SHOT_VERSION) return document as Shot;
+	const parsed = parseShot(document);
 	if (!parsed.ok) throw new Error(`Shot ${id} is damaged: ${parsed.problems[0]!.message}`);
-	return { shot: parsed.value, revision: row.revision, updatedAt: row.updatedAt.toISOString() };
+	return parsed.value;
 }
 
-export async function createShot(shot: Shot): Promise<string> {
+export async function loadShot(id: string): Promise<{ shot: Shot; revision: number; updatedAt: string } | undefined> {
+	const [row] = await database
+		.select({ document: shots.document, revision: shots.revision, updatedAt: shots.updatedAt })
+		.from(shots)
+		.where(and(eq(shots.id, id), isNull(shots.deletedAt)));
+	return row && { shot: current(id, row.document), revision: row.revision, updatedAt: row.updatedAt.toISOString() };
+}
+
+export async function createShot(shot: Shot, within: Transaction | typeof database = database): Promise<string> {
 	const id = randomUUID();
-	await database.insert(shots).values({ id, name: shot.name, document: shot });
+	await within.insert(shots).values({ id, name: shot.name, document: shot });
 	return id;
 }
 
@@ -84,39 +105,27 @@ export async function duplicateShot(id: string): Promise<string | undefined> {
 	return found && createShot({ ...found.shot, name: `${found.shot.name} copy` });
 }
 
+/** Into the trash, from which it can be taken back for a while. Its takes and its change log stay with it; its jobs end. */
 export async function deleteShot(id: string): Promise<void> {
-	await database.delete(shots).where(eq(shots.id, id));
+	await database
+		.update(shots)
+		.set({ deletedAt: new Date() })
+		.where(and(eq(shots.id, id), isNull(shots.deletedAt)));
+	await cancelJobsOf(id);
 }
 
-export type PatchOutcome =
-	| { readonly kind: "saved"; readonly revision: number; readonly at: string }
-	| { readonly kind: "conflict"; readonly revision: number }
-	| { readonly kind: "missing" }
-	| { readonly kind: "invalid"; readonly message: string };
+export async function restoreShot(id: string): Promise<void> {
+	await database.update(shots).set({ deletedAt: null }).where(eq(shots.id, id));
+}
 
-/** Applies an edit to the revision it starts from; anything else is a conflict, never overwritten. */
-export async function patchShot(id: string, base: number, name: string, patches: readonly Patch[]): Promise<PatchOutcome> {
-	return database.transaction(async (transaction): Promise<PatchOutcome> => {
-		const [row] = await transaction.select().from(shots).where(eq(shots.id, id)).for("update");
-		if (!row) return { kind: "missing" };
-		if (row.revision !== base) return { kind: "conflict", revision: row.revision };
-		// Edits are made on the document as it was opened: of this version.
-		const current = parseShot(row.document);
-		if (!current.ok) return { kind: "invalid", message: current.problems[0]!.message };
-		let next: unknown;
-		try {
-			next = applyEdit(current.value, patches);
-		} catch {
-			return { kind: "invalid", message: "The change does not fit the shot." };
-		}
-		const parsed = parseShot(next);
-		if (!parsed.ok) return { kind: "invalid", message: parsed.problems[0]!.message };
-		const revision = base + 1;
-		const updatedAt = new Date();
-		await transaction.update(shots).set({ document: parsed.value, name: parsed.value.name, revision, updatedAt }).where(eq(shots.id, id));
-		await transaction.insert(edits).values({ shot: id, revision, name, patches });
-		return { kind: "saved", revision, at: updatedAt.toISOString() };
-	});
+/** For good: one shot of the trash, or all that have lain there for long enough. */
+export async function emptyTrash(id?: string): Promise<number> {
+	const old = sql`${shots.deletedAt} < now() - make_interval(days => ${TRASH_DAYS})`;
+	const gone = await database
+		.delete(shots)
+		.where(id === undefined ? old : and(eq(shots.id, id), isNotNull(shots.deletedAt)))
+		.returning({ id: shots.id });
+	return gone.length;
 }
 
 export async function savePicture(id: string, picture: Uint8Array, type: string): Promise<void> {

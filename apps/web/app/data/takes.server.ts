@@ -4,7 +4,8 @@ import type { Take } from "@rubble/core/simulation";
 import { BUILD_ID, withChunk } from "@rubble/core/simulation";
 import type { TakeChange } from "@rubble/core/takes";
 import { and, asc, desc, eq, sql } from "drizzle-orm";
-import { database } from "./database.server";
+import { database, type Transaction } from "./database.server";
+import { lengthOf, numberAt } from "./lenient.server";
 import { jobs, takes } from "./schema";
 
 export interface StoredTake {
@@ -38,10 +39,10 @@ const card = {
 	locked: takes.locked,
 	picked: takes.picked,
 	changes: takes.changes,
-	frames: sql<number>`jsonb_array_length(${takes.take}->'frameHashes')`,
-	firstFrame: sql<number>`(${takes.take}->'snapshot'->'settings'->>'firstFrame')::int`,
-	lastFrame: sql<number>`(${takes.take}->'snapshot'->'settings'->>'lastFrame')::int`,
-	bodies: sql<number>`jsonb_array_length(${takes.take}->'bodies')`,
+	frames: lengthOf(sql`${takes.take}->'frameHashes'`),
+	firstFrame: numberAt(sql`${takes.take}->'snapshot'->'settings'->'firstFrame'`),
+	lastFrame: numberAt(sql`${takes.take}->'snapshot'->'settings'->'lastFrame'`),
+	bodies: lengthOf(sql`${takes.take}->'bodies'`),
 	updatedAt: takes.updatedAt,
 };
 
@@ -78,6 +79,13 @@ export async function loadTake(id: string): Promise<StoredTake | undefined> {
 	return row && current(row);
 }
 
+/** A take and the run that may fill it: until another one begins, or the take is locked. */
+export interface BegunTake {
+	readonly id: string;
+	readonly name: string;
+	readonly run: string;
+}
+
 /** A new take of a shot, with a name that no other of its takes has. */
 export async function createTake(
 	shot: string,
@@ -89,17 +97,19 @@ export async function createTake(
 		locked = false,
 		shown,
 	}: { name: string; note?: string; changes?: readonly TakeChange[]; locked?: boolean; shown: boolean },
-): Promise<{ id: string; name: string }> {
-	const others = await database.select({ name: takes.name }).from(takes).where(eq(takes.shot, shot));
+	within: Transaction | typeof database = database,
+): Promise<BegunTake> {
+	const others = await within.select({ name: takes.name }).from(takes).where(eq(takes.shot, shot));
 	const free = unusedName(
 		name,
 		others.map((other) => other.name),
 	);
 	const id = randomUUID();
-	await database
+	const run = randomUUID();
+	await within
 		.insert(takes)
-		.values({ id, shot, name: free, note, changes, locked, take: { ...take, name: free }, ...(!shown && { shownAt: new Date(0) }) });
-	return { id, name: free };
+		.values({ id, shot, name: free, note, changes, locked, run, take: { ...take, name: free }, ...(!shown && { shownAt: new Date(0) }) });
+	return { id, name: free, run };
 }
 
 /** A take that has not been run yet. */
@@ -114,18 +124,19 @@ export const emptyTake = (name: string, snapshot: Take["snapshot"]): Take => ({
 	chunks: [],
 });
 
-/** Begins a run into a take: a new snapshot, and the chunks that still hold. */
-export async function beginTake(id: string, take: Take): Promise<"begun" | "missing" | "locked"> {
+/** Begins a run into a take: a new snapshot, and the chunks that still hold. A run that was at it is heard no more. */
+export async function beginTake(id: string, take: Take): Promise<BegunTake | "missing" | "locked"> {
 	return database.transaction(async (transaction) => {
 		const [row] = await transaction.select({ locked: takes.locked, name: takes.name }).from(takes).where(eq(takes.id, id)).for("update");
 		if (!row) return "missing";
 		if (row.locked) return "locked";
 		const now = new Date();
+		const run = randomUUID();
 		await transaction
 			.update(takes)
-			.set({ take: { ...take, name: row.name }, changes: [], updatedAt: now, shownAt: now })
+			.set({ take: { ...take, name: row.name }, run, changes: [] as readonly TakeChange[], updatedAt: now, shownAt: now })
 			.where(eq(takes.id, id));
-		return "begun";
+		return { id, name: row.name, run };
 	});
 }
 
@@ -137,7 +148,7 @@ export interface TakeFacts {
 	readonly shown?: boolean | undefined;
 }
 
-/** Changes what is said of a take. At most one of a shot is the picked one. */
+/** Changes what is said of a take. At most one of a shot is the picked one. A take that is locked takes no more frames. */
 export async function changeTake(id: string, { shown, ...facts }: TakeFacts): Promise<"done" | "missing" | "taken"> {
 	return database.transaction(async (transaction) => {
 		const [row] = await transaction.select({ shot: takes.shot }).from(takes).where(eq(takes.id, id)).for("update");
@@ -152,14 +163,14 @@ export async function changeTake(id: string, { shown, ...facts }: TakeFacts): Pr
 		if (facts.picked) await transaction.update(takes).set({ picked: false }).where(eq(takes.shot, row.shot));
 		await transaction
 			.update(takes)
-			.set({ ...facts, ...(shown && { shownAt: new Date() }), id })
+			.set({ ...facts, ...(facts.locked && { run: "" }), ...(shown && { shownAt: new Date() }), id })
 			.where(eq(takes.id, id));
 		return "done";
 	});
 }
 
 /** A copy with the same frames; they are stored once. */
-export async function duplicateTake(id: string): Promise<{ id: string; name: string } | undefined> {
+export async function duplicateTake(id: string): Promise<BegunTake | undefined> {
 	const [row] = await database.select().from(takes).where(eq(takes.id, id));
 	return row && createTake(row.shot, row.take, { name: row.name, note: row.note, changes: row.changes, shown: true });
 }
@@ -179,14 +190,19 @@ export interface ChunkFacts {
 	readonly checkpoint: string | null;
 }
 
-/** Adds a chunk whose bytes are stored already. False where the take is gone. */
-export async function addTakeChunk(id: string, chunk: ChunkFacts): Promise<boolean> {
+/** Adds a chunk whose bytes are stored already, where the take is still this run's. */
+export async function addTakeChunk(id: string, run: string, chunk: ChunkFacts): Promise<"added" | "missing" | "locked" | "elsewhere"> {
 	return database.transaction(async (transaction) => {
-		const [row] = await transaction.select({ take: takes.take }).from(takes).where(eq(takes.id, id)).for("update");
-		if (!row) return false;
+		const [row] = await transaction
+			.select({ take: takes.take, run: takes.run, locked: takes.locked })
+			.from(takes)
+			.where(eq(takes.id, id))
+			.for("update");
+		if (!row) return "missing";
+		if (row.run === "" || row.run !== run) return row.locked ? "locked" : "elsewhere";
 		const next = withChunk(row.take, chunk, chunk.hash, chunk.checkpoint);
 		await transaction.update(takes).set({ take: next, updatedAt: new Date() }).where(eq(takes.id, id));
-		return true;
+		return "added";
 	});
 }
 

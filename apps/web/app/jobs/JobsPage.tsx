@@ -7,14 +7,16 @@ import { toast } from "sonner";
 import { Hint } from "~/controls/Hint";
 import { PageHeader } from "~/controls/PageHeader";
 import { ProgressBar } from "~/controls/ProgressBar";
-import type { JobRow } from "~/data/jobs.server";
+import type { JobList, JobRow } from "~/data/jobs.server";
 import { ThemeButton } from "~/workbench/TopBar";
 import { when } from "~/yard/when";
 import { actOnJob, secondsLeft, useJobs } from "./useJobs";
 
 /** What runs on which worker, how far it is, and what became of it. */
-export function JobsPage({ first }: { first: readonly JobRow[] }) {
-	const { jobs = first, connected } = useJobs();
+export function JobsPage({ first }: { first: JobList }) {
+	const [shown, setShown] = useState(100);
+	const { list = first, connected } = useJobs(shown);
+	const { jobs, older } = list;
 	const [open, setOpen] = useState<string | null>(null);
 	const ended = jobs.filter(({ state }) => state !== "running" && state !== "waiting").length;
 	const running = jobs.filter(({ state }) => state === "running").length;
@@ -53,6 +55,14 @@ export function JobsPage({ first }: { first: readonly JobRow[] }) {
 							<Job key={job.id} job={job} open={open === job.id} onOpen={() => setOpen(open === job.id ? null : job.id)} />
 						))}
 					</ul>
+				)}
+				{older > 0 && (
+					<p className="mt-4 text-center text-slate">
+						{older.toLocaleString("en")} more {older === 1 ? "has" : "have"} ended before.{" "}
+						<button type="button" className="button ml-2" onClick={() => setShown(shown + 500)}>
+							Show older
+						</button>
+					</p>
 				)}
 			</main>
 		</Tooltip.Provider>

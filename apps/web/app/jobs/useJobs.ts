@@ -1,22 +1,22 @@
 import { useEffect, useState } from "react";
-import type { JobRow } from "~/data/jobs.server";
+import type { JobList, JobRow } from "~/data/jobs.server";
 import { sendJson } from "~/workers/network";
 
-/** All jobs as they change; `undefined` until the first word from the server. */
-export function useJobs(): { readonly jobs: readonly JobRow[] | undefined; readonly connected: boolean } {
-	const [jobs, setJobs] = useState<readonly JobRow[]>();
+/** Jobs as they change, with so many of those that have ended; `undefined` until the first word from the server. */
+export function useJobs(ended = 100): { readonly list: JobList | undefined; readonly connected: boolean } {
+	const [list, setList] = useState<JobList>();
 	const [connected, setConnected] = useState(true);
 	useEffect(() => {
-		const events = new EventSource("/api/jobs/events");
+		const events = new EventSource(`/api/jobs/events?ended=${ended}`);
 		events.onmessage = ({ data }) => {
-			setJobs(JSON.parse(data) as readonly JobRow[]);
+			setList(JSON.parse(data) as JobList);
 			setConnected(true);
 		};
 		// The browser tries again by itself.
 		events.onerror = () => setConnected(false);
 		return () => events.close();
-	}, []);
-	return { jobs, connected };
+	}, [ended]);
+	return { list, connected };
 }
 
 export const actOnJob = (act: "cancel" | "retry" | "forget" | "priority", id = "", priority = 0): Promise<unknown> =>

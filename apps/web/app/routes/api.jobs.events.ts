@@ -1,5 +1,6 @@
 import { onJobs } from "~/data/jobEvents.server";
-import { listJobs } from "~/data/jobs.server";
+import { endedWanted, listJobs } from "~/data/jobs.server";
+import { answering } from "~/data/requests.server";
 import type { Route } from "./+types/api.jobs.events";
 
 /** Events come at most so often. ms */
@@ -7,7 +8,7 @@ const PACE = 300;
 const ALIVE = 20_000;
 
 /** All jobs, whenever some have changed (server-sent events). */
-export function loader({ request }: Route.LoaderArgs) {
+export const loader = answering(({ request }: Route.LoaderArgs) => {
 	const encoder = new TextEncoder();
 	let close: () => void = () => undefined;
 	const stream = new ReadableStream({
@@ -23,7 +24,7 @@ export function loader({ request }: Route.LoaderArgs) {
 			const tell = () => {
 				timer ??= setTimeout(async () => {
 					timer = undefined;
-					const list = await listJobs().catch(() => undefined);
+					const list = await listJobs(endedWanted(request)).catch(() => undefined);
 					if (list) write(`data: ${JSON.stringify(list)}\n\n`);
 				}, PACE);
 			};
@@ -43,4 +44,4 @@ export function loader({ request }: Route.LoaderArgs) {
 		cancel: () => close(),
 	});
 	return new Response(stream, { headers: { "Content-Type": "text/event-stream", "Cache-Control": "no-store" } });
-}
+});

@@ -1,13 +1,13 @@
 import { Link } from "react-router";
-import { refuse } from "~/data/requests.server";
+import { answering, refuse } from "~/data/requests.server";
 import { GUIDE } from "~/guide/pages";
 import type { Route } from "./+types/guide";
 
-export function loader({ params }: Route.LoaderArgs) {
+export const loader = answering(({ params }: Route.LoaderArgs) => {
 	const page = params.page ?? GUIDE[0]!.id;
 	if (!GUIDE.some(({ id }) => id === page)) throw refuse(404, "There is no such page in the guide.");
 	return { page };
-}
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "Guide · Mighty Rubble" }];
 

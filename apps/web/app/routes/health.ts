@@ -1,11 +1,9 @@
-import { sql } from "drizzle-orm";
-import { database } from "~/data/database.server";
+import { checkHealth } from "~/data/health.server";
+import { answering } from "~/data/requests.server";
+import type { Route } from "./+types/health";
 
-export async function loader() {
-	try {
-		await database.execute(sql`select 1`);
-		return Response.json({ ok: true });
-	} catch {
-		return Response.json({ ok: false, message: "The database does not answer." }, { status: 503 });
-	}
-}
+/** Whether everything works that saving needs; 503 and what is wrong where not. */
+export const loader = answering(async (_: Route.LoaderArgs) => {
+	const health = await checkHealth();
+	return Response.json(health, { status: health.ok ? 200 : 503, headers: { "Cache-Control": "no-store" } });
+});

@@ -1,16 +1,16 @@
 import { lazy, Suspense, useEffect, useState } from "react";
-import { refuse } from "~/data/requests.server";
+import { answering, refuse } from "~/data/requests.server";
 import { loadShot } from "~/data/shots.server";
 import { listTakes } from "~/data/takes.server";
 import type { Route } from "./+types/takes";
 
 const TakesBoard = lazy(() => import("~/takes/TakesBoard"));
 
-export async function loader({ params }: Route.LoaderArgs) {
+export const loader = answering(async ({ params }: Route.LoaderArgs) => {
 	const found = await loadShot(params.shot);
 	if (!found) throw refuse(404, "The shot is not here.");
 	return { name: found.shot.name, takes: await listTakes(params.shot) };
-}
+});
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `Takes of ${loaderData?.name ?? "a shot"} · Mighty Rubble` }];
 

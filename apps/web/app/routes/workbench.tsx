@@ -1,19 +1,19 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import type { ShouldRevalidateFunctionArgs } from "react-router";
 import { redirect } from "react-router";
-import { refuse } from "~/data/requests.server";
+import { answering, refuse } from "~/data/requests.server";
 import { loadShot } from "~/data/shots.server";
 import { isStage } from "~/workbench/stages";
 import type { Route } from "./+types/workbench";
 
 const Workbench = lazy(() => import("~/workbench/Workbench"));
 
-export async function loader({ params }: Route.LoaderArgs) {
+export const loader = answering(async ({ params }: Route.LoaderArgs) => {
 	if (!isStage(params.stage)) throw redirect(`/shots/${params.shot}/shape`);
 	const found = await loadShot(params.shot);
 	if (!found) throw refuse(404, "The shot is not here.");
 	return found;
-}
+});
 
 /** Stage and selection are the page's own business; only another shot is loaded anew. */
 export const shouldRevalidate = ({ currentParams, nextParams }: ShouldRevalidateFunctionArgs) => currentParams.shot !== nextParams.shot;

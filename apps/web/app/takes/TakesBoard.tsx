@@ -310,9 +310,9 @@ function Differences({ scenes, rows }: { scenes: readonly TakeScene[]; rows: Ret
 /** The list of takes, kept up to date while workers are at it. */
 function useTakes(shotId: string, first: readonly TakeCard[]) {
 	const [takes, setTakes] = useState(first);
-	const { jobs } = useJobs();
-	const working = jobs
-		?.filter(({ shot }) => shot === shotId)
+	const { list } = useJobs();
+	const working = list?.jobs
+		.filter(({ shot }) => shot === shotId)
 		.map(({ id, state, fraction }) => `${id}${state}${fraction}`)
 		.join();
 	const reload = useCallback(async () => setTakes((await getJson(`/api/shots/${shotId}/takes`)) as readonly TakeCard[]), [shotId]);

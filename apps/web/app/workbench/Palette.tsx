@@ -16,8 +16,15 @@ import { currentObject } from "./store/selectors";
 import { breakNow, goOn, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
 
+interface Props {
+	readonly open: boolean;
+	readonly onOpen: (open: boolean) => void;
+	readonly onStage: (stage: StageId) => void;
+	readonly onHistory: () => void;
+}
+
 /** Ctrl K: every command and every object by name. */
-export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (open: boolean) => void; onStage: (stage: StageId) => void }) {
+export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 	const navigate = useNavigate();
 	const { shot, shotId, select, undo, redo, set, follows } = useWorkbench();
 	const item = (label: string, act: () => void, keys = "") => (
@@ -68,6 +75,7 @@ export function Palette({ open, onOpen, onStage }: { open: boolean; onOpen: (ope
 						{item("Jobs", () => void navigate("/jobs"))}
 						{item("Undo", undo, "Ctrl Z")}
 						{item("Redo", redo, "Ctrl Shift Z")}
+						{item("What was done (history, revisions)", onHistory)}
 						{item("Duplicate", duplicateSelection, "Ctrl D")}
 						{item("Delete", deleteSelection, "Delete")}
 						{item("Throw a ball at what is picked", () => {

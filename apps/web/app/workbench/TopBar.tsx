@@ -10,13 +10,20 @@ import { run, stopRun } from "./store/session";
 import { useWorkbench, type WorkbenchState } from "./store/store";
 import { TakePick } from "./TakePick";
 
-export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage: (stage: StageId) => void; onPalette: () => void }) {
+interface Props {
+	readonly stage: StageId;
+	readonly onStage: (stage: StageId) => void;
+	readonly onPalette: () => void;
+	readonly onHistory: () => void;
+}
+
+export function TopBar({ stage, onStage, onPalette, onHistory }: Props) {
 	return (
 		<header className="flex h-13 shrink-0 items-center gap-3 border-b border-line bg-chalk px-3">
 			<Link to="/" aria-label="To the yard" className="shrink-0 rounded-md p-1">
 				<img src="/mark.svg" alt="" width={24} height={24} />
 			</Link>
-			<ShotName />
+			<ShotName onHistory={onHistory} />
 			<nav aria-label="Stages" className="flex flex-1 justify-center gap-1">
 				{STAGES.map((item) => (
 					<StageButton key={item.id} item={item} current={item.id === stage} onClick={() => onStage(item.id)} />
@@ -37,7 +44,7 @@ export function TopBar({ stage, onStage, onPalette }: { stage: StageId; onStage:
 	);
 }
 
-function ShotName() {
+function ShotName({ onHistory }: { onHistory: () => void }) {
 	const name = useWorkbench((state) => state.shot.name);
 	const perform = useWorkbench((state) => state.perform);
 	const draft = useDraft(name, (text) => {
@@ -50,12 +57,12 @@ function ShotName() {
 				className="w-full truncate rounded bg-transparent px-1 font-semibold hover:bg-limestone focus:bg-field"
 				{...draft}
 			/>
-			<SaveLine />
+			<SaveLine onHistory={onHistory} />
 		</div>
 	);
 }
 
-function SaveLine() {
+function SaveLine({ onHistory }: { onHistory: () => void }) {
 	const save = useWorkbench((state) => state.save);
 	const { fps, firstFrame, lastFrame } = useWorkbench((state) => state.shot.settings);
 	const range = ` · ${fps} fps · ${firstFrame}–${lastFrame}`;
@@ -72,14 +79,13 @@ function SaveLine() {
 					: save.kind === "conflict"
 						? "changed elsewhere"
 						: "not saved";
+	const hint = save.kind === "offline" || save.kind === "refused" ? save.message : "What was done, and back to any of it";
 	return (
-		<p
-			className={`truncate px-1 text-xs ${tone}`}
-			role="status"
-			title={save.kind === "offline" || save.kind === "refused" ? save.message : undefined}
-		>
-			{text}
-			<span className="text-slate">{range}</span>
+		<p className={`flex px-1 text-xs ${tone}`}>
+			<button type="button" className="shrink-0 hover:underline" title={hint} aria-label={`What was done: ${text}`} onClick={onHistory}>
+				<span role="status">{text}</span>
+			</button>
+			<span className="truncate whitespace-pre text-slate">{range}</span>
 		</p>
 	);
 }

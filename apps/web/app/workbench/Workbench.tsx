@@ -14,8 +14,10 @@ import { ShapeBench } from "~/features/shape/ShapeBench";
 import { WeighBench } from "~/features/weigh/WeighBench";
 import { takeOver } from "~/yard/handOver";
 import { Checks } from "./checks/Checks";
+import { History } from "./History";
 import { useShortcuts } from "./keys";
 import { Ledger } from "./ledger/Ledger";
+import { Notices } from "./Notices";
 import { Palette } from "./Palette";
 import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
@@ -53,6 +55,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 	const at = search.get("at");
 	const [palette, setPalette] = useState(false);
 	const [help, setHelp] = useState(false);
+	const [history, setHistory] = useState(false);
 	const view = useRef<View | undefined>(undefined);
 	const first = useRef({ shot, revision, savedAt, at });
 
@@ -97,8 +100,8 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 	return (
 		<Tooltip.Provider>
 			<div className="flex h-screen flex-col overflow-hidden">
-				<TopBar stage={stage} onStage={goTo} onPalette={() => setPalette(true)} />
-				<ConflictNotice shotId={shotId} />
+				<TopBar stage={stage} onStage={goTo} onPalette={() => setPalette(true)} onHistory={() => setHistory(true)} />
+				<Notices />
 				<main className="flex min-h-0 flex-1">
 					<aside className="flex w-66 shrink-0 flex-col border-r border-line bg-chalk">
 						<Ledger />
@@ -111,7 +114,8 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 				</main>
 				<CurvesPanel />
 				<Timeline />
-				<Palette open={palette} onOpen={setPalette} onStage={goTo} />
+				<Palette open={palette} onOpen={setPalette} onStage={goTo} onHistory={() => setHistory(true)} />
+				<History open={history} onOpen={setHistory} />
 				<ImportDialog />
 				<HelpDialog open={help} onOpen={setHelp} />
 			</div>
@@ -158,7 +162,7 @@ function usePicture(shotId: string, view: React.RefObject<View | undefined>): vo
 				);
 		};
 		const stop = useWorkbench.subscribe((state, before) => {
-			if (state.drawings === before.drawings && state.frames === before.frames) return;
+			if (state.looking || (state.drawings === before.drawings && state.frames === before.frames)) return;
 			clearTimeout(timer);
 			timer = setTimeout(() => void save(), PICTURE_PAUSE);
 		});
@@ -167,38 +171,6 @@ function usePicture(shotId: string, view: React.RefObject<View | undefined>): vo
 			clearTimeout(timer);
 		};
 	}, [shotId, view]);
-}
-
-function ConflictNotice({ shotId }: { shotId: string }) {
-	const save = useWorkbench((state) => state.save);
-	const shot = useWorkbench((state) => state.shot);
-	if (save.kind !== "conflict" && save.kind !== "refused") return null;
-	return (
-		<div role="alert" className="flex items-center gap-4 border-b border-line bg-chalk px-4 py-2">
-			<p className="flex-1 text-rust">
-				{save.kind === "conflict"
-					? "This shot was changed in another window. Nothing was overwritten; your edits since then are not saved."
-					: `Your last edit was not saved: ${save.message}`}
-			</p>
-			<form method="post" action="/?index" encType="application/x-www-form-urlencoded">
-				<input type="hidden" name="intent" value="keep" />
-				<input type="hidden" name="document" value={JSON.stringify({ ...shot, name: `${shot.name} (mine)` })} />
-				<button type="submit" className="button">
-					Keep mine as a new shot
-				</button>
-			</form>
-			<button
-				type="button"
-				className="button button-primary"
-				onClick={() => {
-					localStorage.removeItem(`rubble.unsaved.${shotId}`);
-					window.location.reload();
-				}}
-			>
-				Load theirs
-			</button>
-		</div>
-	);
 }
 
 function HelpDialog({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {

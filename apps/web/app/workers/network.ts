@@ -23,11 +23,32 @@ export async function loadPlaces(asset: AssetRef) {
 	return places.value;
 }
 
-export async function fetchBytes(url: string): Promise<Uint8Array> {
-	const response = await fetch(url);
-	if (!response.ok) throw new Error((await response.json().catch(() => ({ message: `The server answered ${response.status}.` }))).message);
-	return new Uint8Array(await response.arrayBuffer());
+/** What the server does not want, in its words. */
+export class Refused extends Error {
+	override readonly name = "Refused";
+	constructor(
+		readonly status: number,
+		message: string,
+	) {
+		super(message);
+	}
 }
+
+/** While its database is away the server says so (503): it is asked again for about 15 s. */
+async function ask(url: string, how: RequestInit = {}): Promise<Response> {
+	for (let wait = 500; ; wait *= 2) {
+		const response = await fetch(url, how);
+		if (response.ok) return response;
+		// What makes something new might make it twice.
+		if (response.status !== 503 || how.method === "POST" || wait > 8000) {
+			const answer = await response.json().catch(() => undefined);
+			throw new Refused(response.status, answer?.message ?? `The server answered ${response.status}.`);
+		}
+		await new Promise((resolve) => setTimeout(resolve, wait));
+	}
+}
+
+export const fetchBytes = async (url: string): Promise<Uint8Array> => new Uint8Array(await (await ask(url)).arrayBuffer());
 
 /** Pieces that somebody has broken before are on the server. */
 export const piecesShelf: PiecesShelf = {
@@ -42,10 +63,8 @@ export const piecesShelf: PiecesShelf = {
 type Method = "PUT" | "POST" | "PATCH" | "DELETE";
 
 export async function send(url: string, method: Method, body: BodyInit, type: string): Promise<unknown> {
-	const response = await fetch(url, { method, body, headers: { "Content-Type": type } });
-	const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
-	if (!response.ok) throw new Error(answer.message);
-	return answer;
+	const response = await ask(url, { method, body, headers: { "Content-Type": type } });
+	return response.json().catch(() => undefined);
 }
 
 export const sendJson = (url: string, method: Method, value: unknown): Promise<unknown> =>

@@ -46,10 +46,11 @@ import {
 	takeSeries,
 } from "@rubble/core/takes";
 import { transfer } from "comlink";
+import type { BegunTake } from "~/data/takes.server";
 import { assetUrl } from "./assetUrl";
 import { bodiesAndPlaces, bodiesOfTake, builtAside, drawAside, sceneAside, sceneFor } from "./building";
 import type { BakedFile, BakeForecast, KeptFrame, KeysFromTake, LoadedTake, RunEvents, RunResult, TakeScene } from "./messages";
-import { fetchBytes, getJson, keepAsset, putAsset, send, sendJson } from "./network";
+import { fetchBytes, getJson, keepAsset, putAsset, Refused, send, sendJson } from "./network";
 import { begin, letMessagesIn } from "./progress";
 import { watchEngine } from "./watchedEngine";
 
@@ -110,13 +111,10 @@ export function noteTake(facts: { readonly name: string; readonly locked: boolea
 }
 
 /** Begins a run into the take on show, or into a new one where there is none, it is locked, or a new one is wanted. */
-async function beginRun(shotId: string, take: Take, fresh: string | undefined): Promise<{ id: string; name: string }> {
+async function beginRun(shotId: string, take: Take, fresh: string | undefined): Promise<BegunTake> {
 	const shown = memory.take;
-	if (shown && !shown.locked && fresh === undefined) {
-		await sendJson(`/api/takes/${shown.id}`, "PUT", take);
-		return { id: shown.id, name: shown.name };
-	}
-	return (await sendJson(`/api/shots/${shotId}/takes`, "POST", { take, name: fresh ?? "Take 1" })) as { id: string; name: string };
+	if (shown && !shown.locked && fresh === undefined) return (await sendJson(`/api/takes/${shown.id}`, "PUT", take)) as BegunTake;
+	return (await sendJson(`/api/shots/${shotId}/takes`, "POST", { take, name: fresh ?? "Take 1" })) as BegunTake;
 }
 
 export async function run(
@@ -276,7 +274,7 @@ async function keepChunks(
 	onStart: RunEvents["onStart"],
 	onChunk: RunEvents["onChunk"],
 ): Promise<Keeper> {
-	const { id, name } = await beginRun(shotId, begunTake, fresh);
+	const { id, name, run } = await beginRun(shotId, begunTake, fresh);
 	const hashes = hashesOver(begunTake, frameHashes(begunTake.snapshot));
 	let take: Take = begunTake;
 	const show = (next: Take) => {
@@ -287,9 +285,12 @@ async function keepChunks(
 	memory.store = { bodies: take.bodies.length, chunks: dropFrom(memory.store, begun).chunks };
 	await onStart(id, name, take, begun);
 	let saving: Promise<unknown> = Promise.resolve();
+	/** Why the server takes no more frames of this run. */
+	let refused: Refused | undefined;
 	let telling: Promise<unknown> = Promise.resolve();
 	return {
 		add(chunk, checkpoint) {
+			if (refused) throw refused;
 			const bytes = encodeChunk(chunk);
 			const hash = hashBytes(bytes);
 			const state = checkpoint && encodeCheckpoint(checkpoint);
@@ -300,19 +301,22 @@ async function keepChunks(
 			saving = saving.then(async () => {
 				if (state) await putAsset(stateHash!, state);
 				await send(
-					`/api/takes/${id}/chunks/${chunk.firstFrame}?frames=${chunk.frames}&hash=${hash}${stateHash ? `&checkpoint=${stateHash}` : ""}`,
+					`/api/takes/${id}/chunks/${chunk.firstFrame}?run=${run}&frames=${chunk.frames}&hash=${hash}${stateHash ? `&checkpoint=${stateHash}` : ""}`,
 					"PUT",
 					bytes as Uint8Array<ArrayBuffer>,
 					"application/octet-stream",
 				);
 			});
-			saving.catch(() => undefined);
+			saving.catch((error) => {
+				if (error instanceof Refused && error.status === 409) refused = error;
+			});
 		},
 		async done() {
 			await telling;
 			try {
 				await saving;
 			} catch (error) {
+				if (error === refused) throw error;
 				throw new Error(`The frames are made, but could not be saved: ${(error as Error).message}. They stay until you leave the page.`);
 			}
 		},

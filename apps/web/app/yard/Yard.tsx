@@ -15,13 +15,15 @@ import { when } from "./when";
 
 interface Props {
 	readonly shots: readonly ShotCard[];
+	readonly trash: readonly ShotCard[];
+	readonly trashDays: number;
 	readonly samples: readonly { readonly id: string; readonly name: string; readonly note: string }[];
 	readonly presets: readonly StoredPreset[];
 	readonly message: string;
 }
 
 /** All shots with their pictures; the way to a new one, from nothing, from a sample or from a file. */
-export function Yard({ shots, samples, presets, message }: Props) {
+export function Yard({ shots, trash, trashDays, samples, presets, message }: Props) {
 	const [find, setFind] = useState("");
 	const submit = useSubmit();
 	const busy = useNavigation().state !== "idle";
@@ -116,8 +118,81 @@ export function Yard({ shots, samples, presets, message }: Props) {
 					))}
 				</ul>
 				{presets.length > 0 && <Presets presets={presets} />}
+				{trash.length > 0 && <Trash shots={trash} days={trashDays} />}
 			</main>
 		</Tooltip.Provider>
+	);
+}
+
+/** What was deleted, and can be taken back for a while. */
+function Trash({ shots, days }: { shots: readonly ShotCard[]; days: number }) {
+	const submit = useSubmit();
+	return (
+		<section aria-labelledby="trash">
+			<h2 id="trash" className="mt-8 font-semibold">
+				Trash
+			</h2>
+			<p className="text-slate">Deleted shots stay here for {days} days, with their takes.</p>
+			<ul className="mt-3 flex flex-col rounded-md border border-line bg-chalk">
+				{shots.map(({ id, name, deletedAt }) => (
+					<li key={id} className="flex items-center gap-3 border-t border-line py-1.5 pr-1.5 pl-3 first:border-t-0">
+						<span className="min-w-0 flex-1 truncate font-medium">{name}</span>
+						<time className="number text-xs text-slate" dateTime={deletedAt!} suppressHydrationWarning>
+							deleted {when(deletedAt!)}
+						</time>
+						<button
+							type="button"
+							className="button"
+							aria-label={`Take ${name} back`}
+							onClick={() => submit({ intent: "restore", id }, { method: "post" })}
+						>
+							Take back
+						</button>
+						<Confirm
+							title={`Delete ${name} for good?`}
+							text="The shot and its takes cannot be taken back after that."
+							act="Delete for good"
+							onAct={() => submit({ intent: "purge", id }, { method: "post" })}
+							label={`Delete ${name} for good`}
+							className="button button-quiet px-2!"
+						/>
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}
+
+interface ConfirmProps {
+	readonly title: string;
+	readonly text: string;
+	readonly act: string;
+	readonly label: string;
+	readonly className: string;
+	readonly onAct: () => void;
+}
+
+/** A bin that asks first. */
+function Confirm({ title, text, act, label, className, onAct }: ConfirmProps) {
+	return (
+		<AlertDialog.Root>
+			<AlertDialog.Trigger className={className} aria-label={label}>
+				<Trash2 size={14} />
+			</AlertDialog.Trigger>
+			<AlertDialog.Portal>
+				<AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
+				<AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
+					<AlertDialog.Title className="text-base font-semibold">{title}</AlertDialog.Title>
+					<AlertDialog.Description className="mt-1 text-slate">{text}</AlertDialog.Description>
+					<div className="mt-4 flex justify-end gap-2">
+						<AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
+						<AlertDialog.Action className="button border-rust! text-rust!" onClick={onAct}>
+							{act}
+						</AlertDialog.Action>
+					</div>
+				</AlertDialog.Content>
+			</AlertDialog.Portal>
+		</AlertDialog.Root>
 	);
 }
 
@@ -190,27 +265,14 @@ function Card({ shot }: { shot: ShotCard }) {
 						<Copy size={14} />
 					</button>
 				</Hint>
-				<AlertDialog.Root>
-					<AlertDialog.Trigger className="button px-2!" aria-label={`Delete ${shot.name}`}>
-						<Trash2 size={14} />
-					</AlertDialog.Trigger>
-					<AlertDialog.Portal>
-						<AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-						<AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
-							<AlertDialog.Title className="text-base font-semibold">Delete {shot.name}?</AlertDialog.Title>
-							<AlertDialog.Description className="mt-1 text-slate">The shot and its takes go for good.</AlertDialog.Description>
-							<div className="mt-4 flex justify-end gap-2">
-								<AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
-								<AlertDialog.Action
-									className="button border-rust! text-rust!"
-									onClick={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}
-								>
-									Delete
-								</AlertDialog.Action>
-							</div>
-						</AlertDialog.Content>
-					</AlertDialog.Portal>
-				</AlertDialog.Root>
+				<Confirm
+					title={`Delete ${shot.name}?`}
+					text={`The shot and its takes go to the trash, at the foot of the yard, for a month.`}
+					act="Delete"
+					label={`Delete ${shot.name}`}
+					className="button px-2!"
+					onAct={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}
+				/>
 			</div>
 		</li>
 	);

@@ -5,8 +5,8 @@ import { exportTake, fileStem, handedOver, TAKE_FORMATS, writeTake } from "@rubb
 import type { AssetRef } from "@rubble/core/shot";
 import { getBlob, putBlob } from "../../app/data/blobs.server";
 import { type Claim, endJob } from "../../app/data/jobs.server";
+import { throughOutages } from "../../app/data/outage.server";
 import { loadTake } from "../../app/data/takes.server";
-import { throughOutages } from "./outage";
 import type { Tending } from "./workOn";
 import { bodiesOfTake, loadBytes } from "./workshop";
 

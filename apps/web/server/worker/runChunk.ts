@@ -12,8 +12,8 @@ import {
 } from "@rubble/core/simulation";
 import { getBlob, putBlob } from "../../app/data/blobs.server";
 import { type Claim, endJob, storeChunk } from "../../app/data/jobs.server";
+import { throughOutages } from "../../app/data/outage.server";
 import { loadTake } from "../../app/data/takes.server";
-import { throughOutages } from "./outage";
 import type { Tending } from "./workOn";
 import { sceneOf } from "./workshop";
 

@@ -1,7 +1,7 @@
 import { type Claim, claimJob, endJob, giveBack, keepJob, mayGoOn } from "../../app/data/jobs.server";
+import { isPassing, throughOutages } from "../../app/data/outage.server";
 import { bakeTake } from "./bakeTake";
 import { breakApart } from "./breakApart";
-import { isPassing, throughOutages } from "./outage";
 import { runChunk } from "./runChunk";
 
 /** What long work tells, and how it learns that it is not wanted any more. */
@@ -17,13 +17,13 @@ const SILENCES = 10;
 const LEAST_LEASE = 5; // s
 
 /** A job part by part: chunks of a run, or a whole file. Each part is claimed anew, and others may take the next. */
-export async function workOn(id: string, worker: string): Promise<void> {
+export async function workOn(id: string, worker: string, alive: () => void = () => undefined): Promise<void> {
 	let claim: Claim | undefined;
 	try {
 		for (;;) {
 			claim = await claimJob(id, worker);
 			if (!claim) return;
-			const tending = tend(claim);
+			const tending = tend(claim, alive);
 			if (claim.job.kind === "fracture") return await breakApart(claim, tending);
 			if (claim.job.kind === "bake") return await bakeTake(claim, tending);
 			if (!(await runChunk(claim, tending)) || !(await mayGoOn(claim))) return;
@@ -42,7 +42,7 @@ export async function workOn(id: string, worker: string): Promise<void> {
 	}
 }
 
-function tend(claim: Claim): Tending {
+function tend(claim: Claim, alive: () => void): Tending {
 	const signal = { aborted: false };
 	let told = performance.now();
 	let longest = 0;
@@ -52,6 +52,7 @@ function tend(claim: Claim): Tending {
 			const now = performance.now();
 			const silence = now - told;
 			if (silence < SIGN_EVERY) return;
+			alive();
 			longest = Math.max(longest, silence);
 			told = now;
 			try {

@@ -63,16 +63,23 @@ export function parseRule(text: string): Outcome<RuleTree> {
 		return parts.length === 1 ? parts[0]! : { kind: "and", parts };
 	};
 	const parseNot = (): RuleTree => {
-		if (peek() !== "not") return parseTerm();
-		at++;
-		return { kind: "not", part: parseNot() };
+		let negated = false;
+		while (peek() === "not") {
+			at++;
+			negated = !negated;
+		}
+		const part = parseTerm();
+		return negated ? { kind: "not", part } : part;
 	};
+	let depth = 0;
 	const parseTerm = (): RuleTree => {
 		const token = tokens[at++];
 		if (token === undefined) return fail("the rule ends too early");
 		if (token === "(") {
+			if (++depth > MOST_BRACKETS) fail(`it has more than ${MOST_BRACKETS} brackets in each other`);
 			const inner = parseOr();
 			if (tokens[at++] !== ")") fail("a closing bracket is missing");
+			depth--;
 			return inner;
 		}
 		if (/^[<>=!,)]/.test(token)) fail(`“${token}” needs something before it`);
@@ -113,6 +120,8 @@ export function parseRule(text: string): Outcome<RuleTree> {
 
 class RuleError extends Error {}
 
+const MOST_BRACKETS = 100;
+
 export function matchesRule(tree: RuleTree, facts: RuleFacts): boolean {
 	switch (tree.kind) {
 		case "and":
@@ -151,11 +160,23 @@ export function matchesRule(tree: RuleTree, facts: RuleFacts): boolean {
 /** Without `*` any part of the path will do; with it the whole path or its last name must fit. */
 function matchesName(pattern: string, path: string): boolean {
 	if (!pattern.includes("*")) return path.includes(pattern);
-	const glob = new RegExp(
-		`^${pattern
-			.split("*")
-			.map((part) => part.replace(/[.+?^${}()|[\]\\]/g, "\\$&"))
-			.join(".*")}$`,
-	);
-	return glob.test(path) || glob.test(path.slice(path.lastIndexOf("/") + 1));
+	const parts = pattern.split("*");
+	return fits(parts, path) || fits(parts, path.slice(path.lastIndexOf("/") + 1));
+}
+
+/**
+ * Whether a text is these parts with anything between them. Each inner part is taken where it comes first, which never spoils a
+ * later one, so that the cost is that of one search, whatever the pattern.
+ */
+function fits(parts: readonly string[], text: string): boolean {
+	const [first, last] = [parts[0]!, parts[parts.length - 1]!];
+	if (text.length < first.length + last.length || !text.startsWith(first) || !text.endsWith(last)) return false;
+	const end = text.length - last.length;
+	let at = first.length;
+	for (const part of parts.slice(1, -1)) {
+		const found = text.indexOf(part, at);
+		if (found < 0 || found + part.length > end) return false;
+		at = found + part.length;
+	}
+	return true;
 }

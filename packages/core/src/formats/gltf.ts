@@ -2,6 +2,7 @@ import { BufferUtils, type Node, Primitive, WebIO } from "@gltf-transform/core";
 import { bad, good, type Outcome } from "../common";
 import { type Mesh, makeMesh, weld } from "../mesh";
 import { MOST_TRIANGLES } from "./geometry";
+import { gltfProblem } from "./gltfBudget";
 import { textOf } from "./text";
 import type { MeshFormat, ReadModel } from "./types";
 
@@ -19,29 +20,26 @@ export const gltf: MeshFormat = {
 	extensions: ["glb", "gltf"],
 	metres: true,
 	read: async (bytes) => {
+		const isBinary = bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+		const json = documentIn(isBinary ? textChunk(bytes) : bytes);
+		if (!json) return bad("This is neither a GLB nor a glTF file; it is damaged, cut short or of another kind.");
+		if (!json.asset) return bad("This is not a glTF file: it has no “asset”.");
+		const problem = gltfProblem(json as Parameters<typeof gltfProblem>[0]);
+		if (problem) return bad(problem);
+		const apart = !isBinary && json.buffers?.find((buffer) => buffer.uri !== undefined && !buffer.uri.startsWith("data:"));
+		if (apart)
+			return bad(`The glTF file keeps its data in “${apart.uri}”, which cannot be reached from here. Save it as GLB, or embed the data.`);
 		let document: Awaited<ReturnType<WebIO["readBinary"]>>;
-		const io = new WebIO();
 		try {
-			if (bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46) document = await io.readBinary(bytes);
-			else {
-				const text = textOf(bytes);
-				if (text === undefined) return bad("This is neither a GLB nor a glTF file; it is damaged or of another kind.");
-				const json = JSON.parse(text) as GltfText;
-				if (!json.asset) return bad("This is not a glTF file: it has no “asset”.");
-				const apart = json.buffers?.find((buffer) => buffer.uri !== undefined && !buffer.uri.startsWith("data:"));
-				if (apart)
-					return bad(
-						`The glTF file keeps its data in “${apart.uri}”, which cannot be reached from here. Save it as GLB, or embed the data.`,
-					);
-				document = await io.readJSON({
-					json: { ...json, images: [], textures: [], materials: [], meshes: stripMaterials(json) } as never,
-					resources: embedded(json),
-				});
-			}
-		} catch (error) {
-			return bad(
-				`The glTF file could not be read: ${error instanceof Error ? error.message : error}. It may be cut short, or need an extension this program does not read.`,
-			);
+			const io = new WebIO();
+			document = isBinary
+				? await io.readBinary(bytes)
+				: await io.readJSON({
+						json: { ...json, images: [], textures: [], materials: [], meshes: stripMaterials(json) } as never,
+						resources: embedded(json),
+					});
+		} catch {
+			return bad("The glTF file could not be read. It is damaged or cut short, or needs an extension that this program does not read.");
 		}
 		const parts: { name: string; mesh: Mesh }[] = [];
 		let total = 0;
@@ -59,6 +57,22 @@ export const gltf: MeshFormat = {
 		} satisfies ReadModel);
 	},
 };
+
+/** The JSON of a GLB: its first chunk. */
+function textChunk(bytes: Uint8Array): Uint8Array {
+	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+	const length = bytes.length >= 20 ? view.getUint32(12, true) : 0;
+	return bytes.subarray(20, 20 + length);
+}
+
+function documentIn(bytes: Uint8Array): GltfText | undefined {
+	try {
+		const json: unknown = JSON.parse(textOf(bytes) ?? "");
+		return typeof json === "object" && json !== null && !Array.isArray(json) ? (json as GltfText) : undefined;
+	} catch {
+		return undefined;
+	}
+}
 
 /** Materials refer to textures, which are not read; without them nothing dangles. */
 function stripMaterials(json: GltfText): unknown[] {

@@ -33,8 +33,11 @@ export async function readModel(name: string, bytes: Uint8Array): Promise<Outcom
 		return bad(`“${name}” is ${Math.round(bytes.length / 1048576)} MB; up to ${MOST_BYTES / 1048576} MB can be opened.`);
 	try {
 		return await format.read(bytes);
-	} catch (error) {
-		return bad(`“${name}” could not be read as ${format.label}: ${error instanceof Error ? error.message : error}.`);
+	} catch {
+		// Whatever a library stumbles over, what is to be done about it is the same.
+		return bad(
+			`“${name}” could not be read as ${format.label}: it is damaged, cut short or of another kind. Save it again, or as another format.`,
+		);
 	}
 }
 
@@ -75,11 +78,7 @@ export function decodeMesh(bytes: Uint8Array): Outcome<Mesh> {
 	const buffer = bytes.slice(16).buffer as ArrayBuffer;
 	const index = new Uint32Array(buffer, 12 * vertices, 3 * triangles);
 	if (index.some((v) => v >= vertices)) return bad("The stored mesh refers to vertices that it does not have.");
-	return good(
-		makeMesh(
-			new Float32Array(buffer, 0, 3 * vertices),
-			index,
-			hasUv ? { uv: new Float32Array(buffer, 12 * (vertices + triangles), 6 * triangles) } : {},
-		),
-	);
+	const numbers = new Float32Array(buffer, 0, 3 * vertices);
+	if (!numbers.every(Number.isFinite)) return bad("The stored mesh has corners that are not numbers.");
+	return good(makeMesh(numbers, index, hasUv ? { uv: new Float32Array(buffer, 12 * (vertices + triangles), 6 * triangles) } : {}));
 }

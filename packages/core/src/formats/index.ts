@@ -11,4 +11,5 @@ export * from "./shotFile";
 export { readSvg } from "./svg";
 export { type ExportItem, type ExportScene, isSequence, type MeshFormat, type NamedFile, type ReadModel, type TakeFormat } from "./types";
 export * from "./units";
+export { ARCHIVE_LIMITS, archiveOf, archiveProblem, NO_ZIP } from "./unzip";
 export { handedOver, sequenceFiles, writeTake, zipFiles, zipSequence } from "./zip";

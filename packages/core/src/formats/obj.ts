@@ -1,7 +1,7 @@
 import { Mesh as ThreeMesh } from "three";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
 import { bad, good } from "../common";
-import { meshOfGeometry } from "./geometry";
+import { MOST_TRIANGLES, meshOfGeometry } from "./geometry";
 import { bytesOf, float, textOf } from "./text";
 import type { ExportItem, MeshFormat, ReadModel } from "./types";
 
@@ -29,21 +29,43 @@ export const obj: MeshFormat = {
 	},
 };
 
+const MOST_PARTS = 20_000;
+const MOST_VERTICES = 3 * MOST_TRIANGLES;
+
+/** One by one: a list of them would take several times the text's memory. */
+function* linesOf(text: string): Generator<string> {
+	let at = 0;
+	for (let end = text.indexOf("\n"); end >= 0; end = text.indexOf("\n", at)) {
+		yield text.slice(at, end);
+		at = end + 1;
+	}
+	yield text.slice(at);
+}
+
 /** The loader is lenient and would make holes of these: numbers that are none, and faces without their vertices. */
 function firstFault(text: string): string | undefined {
 	let vertices = 0;
 	let number = 0;
-	for (const line of text.split("\n")) {
+	let corners = 0;
+	let parts = 0;
+	for (const line of linesOf(text)) {
 		number++;
-		if (line.startsWith("v ")) {
-			vertices++;
+		// Objects, groups and changes of material each become a part.
+		if (/^(o|g|usemtl)\s/.test(line)) {
+			if (++parts > MOST_PARTS)
+				return `The OBJ file has more than ${MOST_PARTS.toLocaleString("en")} objects, groups and changes of material. Join some of them first.`;
+		} else if (line.startsWith("v ")) {
+			if (++vertices > MOST_VERTICES) return `The OBJ file has more than ${MOST_VERTICES.toLocaleString("en")} vertices. Reduce it first.`;
 			const values = line.slice(2).trim().split(/\s+/);
 			if (values.length < 3 || values.slice(0, 3).some((value) => !Number.isFinite(Number(value))))
 				return `Line ${number} of the OBJ file should hold a vertex with three numbers, but says “${line.trim().slice(0, 60)}”.`;
 		} else if (line.startsWith("f ")) {
-			const corners = line.slice(2).trim().split(/\s+/);
-			if (corners.length < 3) return `Line ${number} of the OBJ file holds a face with fewer than three corners.`;
-			for (const corner of corners) {
+			const face = line.slice(2).trim().split(/\s+/);
+			corners += 3 * (face.length - 2);
+			if (corners > 3 * MOST_TRIANGLES)
+				return `The OBJ file has more than ${MOST_TRIANGLES.toLocaleString("en")} triangles. Reduce it first.`;
+			if (face.length < 3) return `Line ${number} of the OBJ file holds a face with fewer than three corners.`;
+			for (const corner of face) {
 				const index = Number(corner.split("/")[0]);
 				if (!Number.isInteger(index) || index === 0)
 					return `Line ${number} of the OBJ file: “${corner.slice(0, 30)}” is no corner of a face.`;

@@ -1,10 +1,9 @@
-import { decode as decodePng } from "fast-png";
-import { decode as decodeJpeg } from "jpeg-js";
 import type { Pixels } from "../colouring";
 import { bad, good, type Outcome } from "../common";
 import type { Picture } from "../fracture";
+import { decodeJpeg } from "./jpeg";
+import { decodePng } from "./png";
 
-const MOST_PIXELS = 32_000_000;
 /** Pictures are averaged down to this many pixels on their longer side: joints are found as well, and faster. */
 const WORKING_SIZE = 1200;
 /** Bodies take single colours from a picture: they need no finer one. */
@@ -46,32 +45,31 @@ interface Colours {
 	readonly at: (pixel: number, into: Rgb) => void;
 }
 
+const DAMAGED = "The picture is damaged and cannot be read. Open it in another program and save it again.";
+
+/** The one boundary of pictures: whatever a decoder makes of damaged bytes, it is said in a sentence. */
 function readColours(bytes: Uint8Array): Outcome<Colours> {
 	try {
 		if (bytes[0] === 0x89 && bytes[1] === 0x50) return fromPng(bytes);
 		if (bytes[0] === 0xff && bytes[1] === 0xd8) {
-			const { width, height, data } = decodeJpeg(bytes, {
-				useTArray: true,
-				maxResolutionInMP: MOST_PIXELS / 1e6,
-				maxMemoryUsageInMB: 1024,
-			});
+			const decoded = decodeJpeg(bytes);
+			if (!decoded.ok) return decoded;
+			const { width, height, data } = decoded.value;
 			return good({ width, height, at: reader(data, 4, 255) });
 		}
 		return bad("This is no picture that can be read; take a PNG or a JPEG.");
-	} catch (error) {
-		return bad(`The picture is damaged: ${error instanceof Error ? error.message : error}.`);
+	} catch {
+		return bad(DAMAGED);
 	}
 }
 
 function fromPng(bytes: Uint8Array): Outcome<Colours> {
-	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-	if (bytes.length > 24 && view.getUint32(16) * view.getUint32(20) > MOST_PIXELS)
-		return bad(
-			`The picture has ${(view.getUint32(16) * view.getUint32(20)).toLocaleString("en")} pixels; the most is ${MOST_PIXELS.toLocaleString("en")}.`,
-		);
-	const { width, height, data, channels, depth, palette } = decodePng(bytes);
+	const decoded = decodePng(bytes);
+	if (!decoded.ok) return decoded;
+	const { width, height, data, channels, depth, palette } = decoded.value;
 	const most = depth === 16 ? 65_535 : depth < 8 ? 2 ** depth - 1 : 255;
-	if (!palette) return good({ width, height, at: reader(data, channels, most) });
+	if (!palette) return data.length < width * height * channels ? bad(DAMAGED) : good({ width, height, at: reader(data, channels, most) });
+	if (data.length < width * height || data.some((index) => index >= palette.length)) return bad(DAMAGED);
 	const at = (pixel: number, into: Rgb) => {
 		for (let k = 0; k < 3; k++) into[k] = palette[data[pixel]!]![k]! / 255;
 	};
@@ -93,17 +91,19 @@ function shrink({ width, height, at }: Colours, size: number) {
 	const step = Math.max(1, Math.ceil(Math.max(width, height) / size));
 	const w = Math.max(1, Math.floor(width / step));
 	const h = Math.max(1, Math.floor(height / step));
+	// A side may be shorter than a block.
+	const [across, down] = [Math.min(step, width), Math.min(step, height)];
 	const rgb: Rgb = [0, 0, 0];
 	const sum: Rgb = [0, 0, 0];
 	const average = (i: number): Rgb => {
 		const corner = Math.floor(i / w) * step * width + (i % w) * step;
 		sum.fill(0);
-		for (let dy = 0; dy < step; dy++)
-			for (let dx = 0; dx < step; dx++) {
+		for (let dy = 0; dy < down; dy++)
+			for (let dx = 0; dx < across; dx++) {
 				at(corner + dy * width + dx, rgb);
 				for (let k = 0; k < 3; k++) sum[k]! += rgb[k]!;
 			}
-		for (let k = 0; k < 3; k++) sum[k]! /= step * step;
+		for (let k = 0; k < 3; k++) sum[k]! /= across * down;
 		return sum;
 	};
 	return { width: w, height: h, average };

@@ -1,97 +1,119 @@
-import { unzipSync } from "fflate";
-import { bad, good, hashBytes, type Outcome, type Progress } from "../common";
-import { type AssetRef, assetHash, parseShot, type Shot } from "../shot";
-import type { Take } from "../simulation";
+import { decodeChunk } from "../cache";
+import { bad, good, hashBytes, type Outcome } from "../common";
+import { type AssetRef, assetHash, isStorable, parseShot, type Shot } from "../shot";
+import { parseTake, type Take } from "../simulation";
 import { bytesOf, textOf } from "./text";
-import type { NamedFile } from "./types";
-import { zipFiles } from "./zip";
 
-/** A take with the bytes that it needs: frame chunks and checkpoints, by their hashes. */
+/** A take with what is said of it. */
 export interface PackedTake {
 	readonly name: string;
 	readonly note: string;
 	readonly take: Take;
-	readonly bytes: ReadonlyMap<string, Uint8Array>;
 }
 
+/** What is in a shot file; bytes of assets and frames lie beside it, under their hashes. */
 export interface ShotFile {
 	readonly shot: Shot;
-	/** Meshes, pictures and places that the shot and its takes refer to, by hash. */
-	readonly assets: ReadonlyMap<string, Uint8Array>;
 	readonly takes: readonly PackedTake[];
 }
 
 /** Every asset that a shot refers to, each once. */
 export const assetsOf = (shot: Shot): AssetRef[] => [...new Set(JSON.stringify(shot).match(/asset:[0-9a-f]{64}/g))] as AssetRef[];
 
-/** Hashes of everything that a take keeps beside its snapshot. */
-export const blobsOf = ({ chunks }: Take): string[] =>
-	chunks.flatMap(({ hash, checkpoint }) => (checkpoint === null ? [hash] : [hash, checkpoint]));
+/** Hashes of everything that a take keeps beside its snapshot, each once. */
+export const blobsOf = ({ chunks }: Take): string[] => [
+	...new Set(chunks.flatMap(({ hash, checkpoint }) => (checkpoint === null ? [hash] : [hash, checkpoint]))),
+];
 
-/** A shot with all that belongs to it as one zip, laid out like the folder that the command line reads. */
-export function packShot({ shot, assets, takes }: ShotFile, progress: Progress = {}): Promise<Uint8Array> {
-	const files: NamedFile[] = [{ name: "shot.json", bytes: bytesOf(`${JSON.stringify(shot, undefined, 1)}\n`) }];
-	for (const [hash, bytes] of [...assets].sort(([a], [b]) => (a < b ? -1 : 1))) files.push({ name: `assets/${hash}`, bytes });
-	takes.forEach(({ name, note, take, bytes }, n) => {
+/** A file in a shot file: its bytes, or the hash of the stored bytes that it holds. */
+export type ShotFilePart = { readonly name: string } & ({ readonly bytes: Uint8Array } | { readonly hash: string });
+
+/** The files of a shot with all that belongs to it, laid out like the folder that the command line reads; always in the same order. */
+export function* shotFileParts({ shot, takes }: ShotFile): Generator<ShotFilePart> {
+	const json = (value: unknown) => bytesOf(`${JSON.stringify(value, undefined, 1)}\n`);
+	yield { name: "shot.json", bytes: json(shot) };
+	const assets = new Set([shot, ...takes.map(({ take }) => take.snapshot)].flatMap(assetsOf).map(assetHash));
+	for (const hash of [...assets].sort()) yield { name: `assets/${hash}`, hash };
+	for (const [n, { name, note, take }] of takes.entries()) {
 		const folder = `takes/${String(n + 1).padStart(3, "0")}`;
-		files.push({ name: `${folder}/take.json`, bytes: bytesOf(`${JSON.stringify({ ...take, name, note }, undefined, 1)}\n`) });
-		for (const [hash, own] of [...bytes].sort(([a], [b]) => (a < b ? -1 : 1))) files.push({ name: `${folder}/blobs/${hash}`, bytes: own });
-	});
-	return zipFiles(files, files.length, progress);
+		yield { name: `${folder}/take.json`, bytes: json({ ...take, name, note }) };
+		for (const hash of blobsOf(take).sort()) yield { name: `${folder}/blobs/${hash}`, hash };
+	}
 }
 
-/** Reads such a zip; every part is checked against its hash, and what is wrong is said with its name. */
-export function unpackShot(bytes: Uint8Array): Outcome<ShotFile> {
-	let files: Record<string, Uint8Array>;
-	try {
-		files = unzipSync(bytes);
-	} catch {
-		return bad("The file is no zip, or it is cut short. Copy it again.");
-	}
+/** The names of the files in an archive, and their bytes one by one. `read` may say what is wrong with the archive there. */
+export interface Archive {
+	readonly names: readonly string[];
+	readonly read: (name: string) => Outcome<Uint8Array> | Promise<Outcome<Uint8Array>>;
+}
+
+/**
+ * Reads a shot file; every part is checked against its hash, and what is wrong is said with its name. Bytes of assets and frames
+ * go to `keep` as they come, so that the whole never lies in memory; what the shot needs is kept once it is known to be whole.
+ */
+export async function readShotFile(
+	{ names, read }: Archive,
+	keep: (hash: string, bytes: Uint8Array) => void | Promise<void>,
+): Promise<Outcome<ShotFile>> {
 	// Somebody may have zipped the folder instead of what is in it.
-	const root = Object.keys(files).find((name) => /^([^/]+\/)?shot\.json$/.test(name));
+	const root = names.find((name) => /^([^/]+\/)?shot\.json$/.test(name));
 	if (root === undefined) return bad("The zip holds no shot.json, so it is no shot file.");
 	const base = root.slice(0, -"shot.json".length);
-	const json = (name: string): Outcome<unknown> => {
-		const text = textOf(files[name]!);
+	const known = new Set(names);
+	const json = async (name: string): Promise<Outcome<unknown>> => {
+		const bytes = await read(name);
+		if (!bytes.ok) return bytes;
 		try {
-			return good(JSON.parse(text ?? ""));
+			return good(JSON.parse(textOf(bytes.value) ?? ""));
 		} catch {
 			return bad(`“${name}” in the zip is damaged: it is no JSON.`);
 		}
 	};
-	const document = json(root);
+	const document = await json(root);
 	if (!document.ok) return document;
 	const shot = parseShot(document.value);
 	if (!shot.ok) return shot;
-	const assets = new Map<string, Uint8Array>();
 	const takes: PackedTake[] = [];
-	for (const [name, own] of Object.entries(files)) {
-		const asset = name.startsWith(`${base}assets/`) ? name.slice(base.length + 7) : "";
-		if (asset === "") continue;
-		if (hashBytes(own) !== asset) return bad(`“${name}” in the zip is damaged: its hash differs. Copy the file again.`);
-		assets.set(asset, own);
-	}
-	for (const name of Object.keys(files).sort()) {
-		const folder = new RegExp(`^${literal(base)}takes/[^/]+/(?=take\\.json$)`).exec(name)?.[0];
+	for (const name of [...names].sort()) {
+		const folder = name.startsWith(base) ? /^takes\/[^/]+\/(?=take\.json$)/.exec(name.slice(base.length))?.[0] : undefined;
 		if (folder === undefined) continue;
-		const read = json(name);
-		if (!read.ok) return read;
-		const take = read.value as Take & { note?: string };
-		if (take.format !== "mighty-rubble-take" || take.version !== 1) return bad(`“${name}” in the zip is no take that this version knows.`);
-		const blobs = new Map<string, Uint8Array>();
-		for (const hash of blobsOf(take)) {
-			const own = files[`${folder}blobs/${hash}`];
-			if (!own) return bad(`Frames of ${take.name} are missing in the zip. Save the shot again, or without its takes.`);
-			if (hashBytes(own) !== hash) return bad(`Frames of ${take.name} in the zip are damaged: their hash differs. Copy the file again.`);
-			blobs.set(hash, own);
+		const value = await json(name);
+		if (!value.ok) return value;
+		const take = parseTake(value.value);
+		if (!take.ok) return bad(`“${name}” in the zip cannot be read. ${take.problems[0]!.message}`);
+		const note = (value.value as { note?: unknown }).note ?? "";
+		if (typeof note !== "string" || note.length > 2000 || !isStorable(note)) return bad(`“${name}” in the zip has a note that is none.`);
+		const chunks = new Map(take.value.chunks.map((chunk) => [chunk.hash, chunk]));
+		for (const hash of blobsOf(take.value)) {
+			const path = `${base}${folder}blobs/${hash}`;
+			if (!known.has(path)) return bad(`Frames of ${take.value.name} are missing in the zip. Save the shot again, or without its takes.`);
+			const bytes = await read(path);
+			if (!bytes.ok) return bytes;
+			if (hashBytes(bytes.value) !== hash)
+				return bad(`Frames of ${take.value.name} in the zip are damaged: their hash differs. Copy the file again.`);
+			const facts = chunks.get(hash);
+			if (facts && !holdsFrames(bytes.value, facts, take.value))
+				return bad(`Frames of ${take.value.name} in the zip are not those of this take.`);
+			await keep(hash, bytes.value);
 		}
-		takes.push({ name: take.name, note: take.note ?? "", take, bytes: blobs });
+		takes.push({ name: take.value.name, note, take: take.value });
 	}
-	const missing = [shot.value, ...takes.map(({ take }) => take.snapshot)].flatMap(assetsOf).find((asset) => !assets.has(assetHash(asset)));
-	if (missing) return bad(`The zip lacks an asset that the shot needs (${assetHash(missing).slice(0, 12)}…). Save the shot again.`);
-	return good({ shot: shot.value, assets, takes });
+	for (const hash of new Set([shot.value, ...takes.map(({ take }) => take.snapshot)].flatMap(assetsOf).map(assetHash))) {
+		const path = `${base}assets/${hash}`;
+		if (!known.has(path)) return bad(`The zip lacks an asset that the shot needs (${hash.slice(0, 12)}…). Save the shot again.`);
+		const bytes = await read(path);
+		if (!bytes.ok) return bytes;
+		if (hashBytes(bytes.value) !== hash) return bad(`“${path}” in the zip is damaged: its hash differs. Copy the file again.`);
+		await keep(hash, bytes.value);
+	}
+	return good({ shot: shot.value, takes });
 }
 
-/** Of a regular expression. */
-const literal = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+function holdsFrames(bytes: Uint8Array, facts: { readonly firstFrame: number; readonly frames: number }, take: Take): boolean {
+	try {
+		const chunk = decodeChunk(bytes);
+		return chunk.firstFrame === facts.firstFrame && chunk.frames === facts.frames && chunk.bodies === take.bodies.length;
+	} catch {
+		return false;
+	}
+}

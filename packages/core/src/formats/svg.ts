@@ -6,6 +6,14 @@ import type { Drawing } from "../fracture";
 /** Points that a curve becomes. */
 const STEPS = 12;
 const MOST_LINES = 5000;
+const MOST_BYTES = 8 * 1024 * 1024;
+/** Characters of all paths together: half a million segments. */
+const MOST_PATH = 2_000_000;
+/** Groups in each other. */
+const MOST_DEPTH = 100;
+
+/** What is wrong with a drawing, in words of our own. */
+class DrawingError extends Error {}
 
 type Point = readonly [number, number];
 /** An element as the parser gives it: its children under its name, its attributes under `:@`. */
@@ -17,23 +25,28 @@ type Attributes = Readonly<Record<string, string>>;
  * as dots in their middles. Groups and transforms are followed; texts, pictures and styles are passed over.
  */
 export function readSvg(bytes: Uint8Array): Outcome<Drawing> {
-	const text = new TextDecoder().decode(bytes);
+	if (bytes.length > MOST_BYTES)
+		return bad(`The drawing is ${Math.ceil(bytes.length / 1048576)} MB; up to ${MOST_BYTES / 1048576} MB can be read.`);
+	try {
+		return drawingIn(new TextDecoder().decode(bytes));
+	} catch (error) {
+		return bad(error instanceof DrawingError ? error.message : "The drawing is damaged and cannot be read. Save it again as SVG.");
+	}
+}
+
+function drawingIn(text: string): Outcome<Drawing> {
 	const valid = XMLValidator.validate(text);
-	if (valid !== true) return bad(`The drawing is damaged at line ${valid.err.line}: ${valid.err.msg}`);
-	const nodes = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "", preserveOrder: true }).parse(text) as Node[];
+	if (valid !== true) return bad(`The drawing is damaged at line ${valid.err.line}: what stands there is no XML. Save it again as SVG.`);
+	const nodes = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "", preserveOrder: true, processEntities: false }).parse(
+		text,
+	) as Node[];
 	const root = nodes.find((node) => node.svg !== undefined);
 	if (!root) return bad("This is no SVG drawing.");
 	const sheet = sheetOf(attributesOf(root));
 	if (!sheet) return bad("The drawing says neither its viewBox nor its width and height.");
 	const lines: Point[][] = [];
-	try {
-		visit(root.svg as Node[], "", lines);
-	} catch (error) {
-		return bad(`The drawing has a path that cannot be read: ${error instanceof Error ? error.message : error}`);
-	}
+	visit(root.svg as Node[], "", lines, { path: 0, depth: 0 });
 	if (lines.length === 0) return bad("The drawing has no lines. Draw paths, lines or circles.");
-	if (lines.length > MOST_LINES)
-		return bad(`The drawing has ${lines.length.toLocaleString("en")} lines; the most is ${MOST_LINES.toLocaleString("en")}.`);
 	return good({ ...sheet, lines });
 }
 
@@ -48,7 +61,8 @@ function sheetOf({ viewBox, width, height }: Attributes): Omit<Drawing, "lines">
 	return box.length === 4 && box.every(Number.isFinite) && w > 0 && h > 0 ? { x, y, width: w, height: h } : undefined;
 }
 
-function visit(nodes: readonly Node[], outer: string, lines: Point[][]): void {
+function visit(nodes: readonly Node[], outer: string, lines: Point[][], spent: { path: number; readonly depth: number }): void {
+	if (spent.depth > MOST_DEPTH) throw new DrawingError(`The drawing has groups more than ${MOST_DEPTH} deep in each other.`);
 	for (const node of nodes) {
 		const name = Object.keys(node).find((key) => key !== ":@");
 		if (!name || name === "defs") continue;
@@ -56,11 +70,19 @@ function visit(nodes: readonly Node[], outer: string, lines: Point[][]): void {
 		const transform = `${outer} ${attributes.transform ?? ""}`.trim();
 		const d = pathOf(name, attributes);
 		if (d !== undefined) {
+			spent.path += d.length;
+			if (spent.path > MOST_PATH) throw new DrawingError("The drawing has longer paths than can be read. Simplify it first.");
 			const found = flatten(svgpath(d).transform(transform));
 			lines.push(...(name === "circle" || name === "ellipse" ? found.map((line) => [line[0]!]) : found));
 		}
 		const children = node[name];
-		if (Array.isArray(children)) visit(children as Node[], transform, lines);
+		if (Array.isArray(children)) {
+			const inside = { path: spent.path, depth: spent.depth + 1 };
+			visit(children as Node[], transform, lines, inside);
+			spent.path = inside.path;
+		}
+		if (lines.length > MOST_LINES)
+			throw new DrawingError(`The drawing has more than ${MOST_LINES.toLocaleString("en")} lines. Leave some out.`);
 	}
 }
 
@@ -89,7 +111,7 @@ function flatten(path: ReturnType<typeof svgpath>): Point[][] {
 	const lines: Point[][] = [];
 	let line: Point[] = [];
 	const problem = (path as unknown as { err?: string }).err;
-	if (problem) throw new Error(problem);
+	if (problem) throw new DrawingError("The drawing has a path that cannot be read. Save it again as SVG.");
 	path
 		.abs()
 		.unarc()

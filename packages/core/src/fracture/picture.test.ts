@@ -69,10 +69,10 @@ test("pictures without joints, damaged and foreign files are refused with a sent
 	};
 	expect(problem(new Uint8Array())).toMatch(/no picture/);
 	expect(problem(new TextEncoder().encode("v 0 0 0"))).toMatch(/PNG or a JPEG/);
-	expect(problem(bytesOf("bricks").slice(0, 4000))).toMatch(/damaged/);
+	expect(problem(bytesOf("bricks").slice(0, 4000))).toMatch(/cut short/);
 	const huge = bytesOf("bricks").slice();
 	new DataView(huge.buffer).setUint32(16, 1_000_000);
-	expect(problem(huge)).toMatch(/the most is 32,000,000/);
+	expect(problem(huge)).toMatch(/the most (on a side )?is/);
 	expect(problem(new Uint8Array([0xff, 0xd8, 0xff, 0]))).toMatch(/damaged/);
 });
 

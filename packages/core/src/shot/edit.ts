@@ -36,6 +36,15 @@ export function edit(shot: Shot, command: Command): { shot: Shot; edit: Edit } {
 	return { shot: next, edit: { name: command.name, patches, inverse } };
 }
 
+/** Whether an edit makes a step of undo, takes it back, or makes it again. */
+export type EditWay = "do" | "undo" | "redo";
+
+/** The shot after patches, and the patches that take them back. Throws where they do not fit. */
+export function replay(shot: Shot, patches: readonly Patch[]): { shot: Shot; inverse: readonly Patch[] } {
+	const [next, , inverse] = produceWithPatches(shot, (draft) => applyPatches(draft, [...patches]) as Draft<Shot>);
+	return { shot: next, inverse };
+}
+
 export const applyEdit = (shot: Shot, patches: readonly Patch[]): Shot => applyPatches(shot, [...patches]);
 
 /** The edit that takes `edit` back. */

@@ -5,6 +5,7 @@ export * from "./keyed";
 export * from "./migrations";
 export * from "./names";
 export * from "./options";
+export * from "./plainText";
 export * from "./preset";
 export * from "./quantity";
 export * from "./references";

@@ -1,9 +1,10 @@
+import { plainName } from "./plainText";
 import type { Id, Shot } from "./types";
 
 /** `Block`, or `Block 2` where a sibling has that name already. */
 export const freeName = (shot: Shot, wanted: string, parent: Id | null = null): string =>
 	unusedName(
-		wanted.replace(/[/\n]/g, " ").trim().slice(0, 120) || "Object",
+		plainName(wanted) || "Object",
 		Object.values(shot.objects).flatMap((item) => (item.parent === parent ? [item.name] : [])),
 	);
 

@@ -1,7 +1,9 @@
-import { array, lazy, mixed, object, string, ValidationError } from "yup";
+import { array, object, string, ValidationError } from "yup";
 import { bad, good, type Outcome } from "../common";
 import type { Described, OptionValues } from "./options";
-import type { AgainStep, Fracture, Id, OptionValue } from "./types";
+import { isStorable } from "./plainText";
+import { againStep, fractureStep } from "./schema";
+import { type AgainStep, type Fracture, type Id, SHOT_LIMITS } from "./types";
 
 /** A set-up of a break without the object that it was made for. */
 export interface BreakPreset {
@@ -11,16 +13,10 @@ export interface BreakPreset {
 	readonly again: readonly AgainStep[];
 }
 
-const options = lazy((value: unknown) =>
-	object(Object.fromEntries(Object.keys((value ?? {}) as object).map((key) => [key, mixed<OptionValue>().required()]))).required(),
-);
 const schema = object({
-	name: string().trim().min(1).max(80).required(),
-	method: string().min(1).max(80).required(),
-	options,
-	again: array(
-		object({ method: string().min(1).required(), options, pieces: array(string().required()).required(), rule: string().defined() }),
-	).required(),
+	name: string().trim().min(1).max(80).required().test("storable", "${path} holds a character that cannot be stored", isStorable),
+	...fractureStep,
+	again: array(againStep).max(SHOT_LIMITS.steps).required(),
 });
 
 export function parsePreset(value: unknown): Outcome<BreakPreset> {

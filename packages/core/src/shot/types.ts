@@ -6,6 +6,32 @@ export type Id = string;
 /** Simulation time in ticks of 1/1200 s, counted from the first frame of the range. */
 export type Ticks = number;
 
+/**
+ * What a document may hold at most: far beyond any shot, and near enough that whatever is accepted can be loaded, drawn, run and
+ * undone. Lengths in metres, speeds in m/s or rad/s.
+ */
+export const SHOT_LIMITS = {
+	/** Any number. */
+	number: 1e15,
+	/** The least that is told from nothing: sizes, densities, depths. */
+	least: 1e-6,
+	/** kg: a grain of dust. */
+	leastMass: 1e-12,
+	place: 1e6,
+	speed: 1e5,
+	/** First and last frames, and frames of keys and rules. */
+	frame: 1e6,
+	objects: 20_000,
+	/** Objects in objects in objects … */
+	depth: 64,
+	options: 200,
+	/** Steps that break again. */
+	steps: 50,
+	rules: 1000,
+	/** Characters. */
+	ruleText: 100_000,
+} as const;
+
 /** One document. Its takes stand beside it, not in it. Units: metres, kilograms, seconds, radians. */
 export interface Shot {
 	readonly format: "mighty-rubble-shot";

@@ -6,6 +6,7 @@ export { ENGINE_BUILD, type Engine, type EngineFactory, rapierEngine } from "./e
 export { goOnFrom } from "./goOn";
 export * from "./hashes";
 export { findStartOverlaps, overlapsAt } from "./overlaps";
+export { parseTake } from "./parseTake";
 export * from "./scene";
 export { separate } from "./separate";
 export * from "./simulate";

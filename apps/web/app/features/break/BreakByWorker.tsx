@@ -27,8 +27,8 @@ export function BreakByWorker({ object }: { object: Id }) {
 }
 
 function Waiting({ job, onEnd }: { job: string; onEnd: () => void }) {
-	const { jobs } = useJobs();
-	const found = jobs?.find(({ id }) => id === job);
+	const { list } = useJobs();
+	const found = list?.jobs.find(({ id }) => id === job);
 	const state = found?.state;
 	useEffect(() => {
 		if (state === "done") void breakNow();

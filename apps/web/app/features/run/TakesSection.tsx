@@ -15,10 +15,10 @@ import { TakeMarks } from "./TakeMarks";
 export function TakesSection() {
 	const { shotId, takes, take, run: running } = useWorkbench();
 	const [sweeping, setSweeping] = useState(false);
-	const { jobs } = useJobs();
+	const { list } = useJobs();
 	// Workers store frames while we look on.
-	const mine = jobs
-		?.filter(({ shot, kind }) => shot === shotId && kind === "run")
+	const mine = list?.jobs
+		.filter(({ shot, kind }) => shot === shotId && kind === "run")
 		.map(({ id, state, fraction }) => `${id}${state}${fraction}`);
 	const working = mine?.join();
 	useEffect(() => {

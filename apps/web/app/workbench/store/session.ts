@@ -10,7 +10,8 @@ import type { TakeCard } from "~/data/takes.server";
 import { coreWorker } from "~/workers/client";
 import type { KeptFrame, RunEvents, RunResult } from "~/workers/messages";
 import { getJson, sendJson } from "~/workers/network";
-import { forgetLeftBehind, leftBehind, makeAutosave } from "./autosave";
+import { type Autosave, makeAutosave } from "./autosave";
+import { recover, remake } from "./recovery";
 import { pickedMovers, pickedParts } from "./selectors";
 import { initialState, noteHold, setAutosave, useWorkbench, type WorkbenchState } from "./store";
 
@@ -43,9 +44,7 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		showForces,
 		showPaths,
 	});
-	const autosave = makeAutosave(shotId, revision, (save) => session === opened && useWorkbench.setState({ save }));
-	setAutosave(autosave);
-	recover(shotId, revision);
+	void recover(shotId, revision, beginSaving(shotId, revision, session), () => session === opened);
 	const stop = useWorkbench.subscribe((now, before) => {
 		if (now.shot === before.shot) return;
 		scheduleBuild();
@@ -60,12 +59,48 @@ export function openShot(shotId: string, shot: Shot, revision: number, savedAt: 
 		opened++;
 		stop();
 		stopHold();
-		autosave.dispose();
+		autosave?.dispose();
 		setAutosave(undefined);
 		useWorkbench.setState({ showTies: false, showForces: false, showPaths: false });
 		void coreWorker().cancel("run");
 	};
 }
+
+/** Sends edits of the shot that is open. */
+let autosave: Autosave | undefined;
+
+function beginSaving(shotId: string, revision: number, session: number): Autosave {
+	autosave = makeAutosave(shotId, revision, (save) => session === opened && useWorkbench.setState({ save }));
+	setAutosave(autosave);
+	return autosave;
+}
+
+/** Goes on without the edit that can never be saved: from what is saved, with those after it that still fit. */
+export async function goOnWithoutRefused(): Promise<void> {
+	const session = opened;
+	const { shotId } = useWorkbench.getState();
+	const [refused, ...later] = autosave?.unsaved() ?? [];
+	if (!refused) return;
+	try {
+		const saved = (await getJson(`/api/shots/${shotId}?revision`)) as {
+			readonly shot: Shot;
+			readonly revision: number;
+			readonly updatedAt: string;
+		};
+		if (session !== opened) return;
+		const { shot, made, steps, refused: lost } = remake(saved.shot, later);
+		giveUpUnsaved();
+		autosave?.dispose();
+		useWorkbench.setState({ shot, undoStack: steps, redoStack: [], save: { kind: "saved", at: saved.updatedAt } });
+		beginSaving(shotId, saved.revision, session).takeUp(made);
+		toast(`Taken back: ${[refused.name, ...lost].join(", ")}.`, { duration: 8000 });
+	} catch (error) {
+		toast.error(messageOf(error));
+	}
+}
+
+/** Forgets what has not been saved: it has been shown, and is not wanted. */
+export const giveUpUnsaved = (): void => autosave?.giveUp();
 
 /** Tells when the pointer is held anywhere in the page, before anybody who takes the event; returns how to leave it. */
 function watchHold(): () => void {
@@ -90,25 +125,6 @@ async function loadPixels(): Promise<void> {
 		if (colouringPicture(useWorkbench.getState().shot) === picture) useWorkbench.setState({ pixels: { picture, value } });
 	} catch (error) {
 		toast.error(messageOf(error));
-	}
-}
-
-/** Edits that did not reach the server before the page went away are made again. */
-function recover(shotId: string, revision: number): void {
-	const left = leftBehind(shotId);
-	if (!left) return;
-	if (left.base !== revision) {
-		forgetLeftBehind(shotId);
-		if (left.base < revision) return; // the server has them, or somebody else went on
-	}
-	try {
-		const { shot, performEdit } = useWorkbench.getState();
-		const patches = left.edits.flatMap((edit) => edit.patches);
-		forgetLeftBehind(shotId);
-		performEdit({ name: "Recovered edits", patches, inverse: [{ op: "replace", path: [], value: shot }] });
-		toast.success("Edits that had not been saved were recovered.");
-	} catch {
-		forgetLeftBehind(shotId);
 	}
 }
 
@@ -293,8 +309,9 @@ interface RunWish {
 
 /** Runs from the first frame that is stale or missing. */
 export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
-	const { shot, shotId, run: running, take } = useWorkbench.getState();
+	const { shot, shotId, run: running, take, looking } = useWorkbench.getState();
 	if (running) return;
+	if (looking) return void toast("An earlier revision is only looked at. Bring it back first.");
 	if (take?.locked && fresh === undefined) toast(`${take.name} is locked; the run goes into a new take.`);
 	await simulateFrom((instead ?? shot).settings.firstFrame, (...heard) => coreWorker().run(shotId, instead ?? shot, fresh, ...heard));
 }

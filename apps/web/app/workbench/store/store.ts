@@ -8,6 +8,7 @@ import {
 	applyEdit,
 	type Command,
 	type Edit,
+	type EditWay,
 	emptyShot,
 	type Id,
 	invert,
@@ -17,11 +18,13 @@ import {
 } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import type { MeshReport } from "@rubble/core/solid";
+import { toast } from "sonner";
 import { create } from "zustand";
 import type { TakeCard } from "~/data/takes.server";
 import type { ColliderLines, Drawing, FindingRow, InspectResult, Ties } from "~/workers/messages";
 import type { LiveCost } from "~/workers/watchedEngine";
-import type { Autosave, SaveState } from "./autosave";
+import { newId } from "../ids";
+import type { Autosave, Left, SaveState } from "./autosave";
 
 export type ColourBy = "material" | "gradient" | "piece" | "slab" | "speed" | "volume" | "mass" | "area" | "neighbours" | "height";
 /** What the lines of bonds are coloured by. */
@@ -47,13 +50,22 @@ export interface RunState {
 	readonly settles?: boolean;
 }
 
+/** A step of undo: one edit, or those of a drag. */
+export interface Step extends Edit {
+	readonly id: string;
+}
+
 /** Everything the workbench shows. The shot changes only through `perform`, `undo` and `redo`. */
 export interface WorkbenchState {
 	shotId: Id;
 	shot: Shot;
 	save: SaveState;
-	undoStack: readonly Edit[];
-	redoStack: readonly Edit[];
+	undoStack: readonly Step[];
+	redoStack: readonly Step[];
+	/** What a page that is gone left behind, where the shot has changed since. */
+	left: Left | null;
+	/** The page shows an earlier revision; the shot as it is now waits, and nothing can be changed. */
+	looking: { readonly revision: number; readonly name: string; readonly at: string; readonly now: Shot } | null;
 	/** Ids of objects or pieces, the last picked last. */
 	selection: readonly string[];
 	frame: number;
@@ -158,12 +170,15 @@ export const noteHold = (down: boolean): void => {
 };
 
 export const useWorkbench = create<WorkbenchState>((set, get) => {
-	const commit = (shot: Shot, edit: Edit, stacks: Pick<WorkbenchState, "undoStack" | "redoStack">) => {
-		autosave?.push(edit);
+	const commit = (shot: Shot, edit: Edit, step: Step, way: EditWay, stacks: Pick<WorkbenchState, "undoStack" | "redoStack">) => {
+		autosave?.push(edit, step.id, way);
 		set({ shot, ...stacks });
 	};
 	const record = (next: Shot, done: Edit) => {
 		if (done.patches.length === 0) return;
+		const { looking } = get();
+		if (looking)
+			return void toast(`Revision ${looking.revision} is only looked at. Bring it back, or go back to now, to change something.`);
 		const { undoStack } = get();
 		const path = done.patches.map((patch) => patch.path.slice(0, 3).join("/")).join();
 		const now = Date.now();
@@ -171,10 +186,13 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 		const soon = now - lastEdit.at < MERGE_WITHIN || lastEdit.at > heldSince;
 		const merges = previous && previous.name === done.name && lastEdit.name === done.name && lastEdit.path === path && soon;
 		lastEdit = { name: done.name, path, at: now };
-		const step: Edit = merges
-			? { name: done.name, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] }
-			: done;
-		commit(next, done, { undoStack: [...(merges ? undoStack.slice(0, -1) : undoStack), step].slice(-MOST_UNDO), redoStack: [] });
+		const step: Step = merges
+			? { ...previous, patches: [...previous.patches, ...done.patches], inverse: [...done.inverse, ...previous.inverse] }
+			: { ...done, id: newId() };
+		commit(next, done, step, "do", {
+			undoStack: [...(merges ? undoStack.slice(0, -1) : undoStack), step].slice(-MOST_UNDO),
+			redoStack: [],
+		});
 	};
 	return {
 		...initialState(),
@@ -186,25 +204,23 @@ export const useWorkbench = create<WorkbenchState>((set, get) => {
 		undo: () => {
 			const { undoStack, redoStack, shot } = get();
 			const last = undoStack[undoStack.length - 1];
-			if (!last) return;
+			if (!last || get().looking) return;
 			lastEdit = { name: "", path: "", at: 0 };
 			const back = invert(last);
-			commit(
-				applyEdit(shot, back.patches),
-				{ ...back, name: `Undo ${last.name}` },
-				{ undoStack: undoStack.slice(0, -1), redoStack: [...redoStack, last] },
-			);
+			commit(applyEdit(shot, back.patches), { ...back, name: `Undo ${last.name}` }, last, "undo", {
+				undoStack: undoStack.slice(0, -1),
+				redoStack: [...redoStack, last],
+			});
 			dropMissingSelection();
 		},
 		redo: () => {
 			const { undoStack, redoStack, shot } = get();
 			const next = redoStack[redoStack.length - 1];
-			if (!next) return;
-			commit(
-				applyEdit(shot, next.patches),
-				{ ...next, name: `Redo ${next.name}` },
-				{ undoStack: [...undoStack, next], redoStack: redoStack.slice(0, -1) },
-			);
+			if (!next || get().looking) return;
+			commit(applyEdit(shot, next.patches), { ...next, name: `Redo ${next.name}` }, next, "redo", {
+				undoStack: [...undoStack, next],
+				redoStack: redoStack.slice(0, -1),
+			});
 			dropMissingSelection();
 		},
 		select: (selection) => set({ selection }),
@@ -223,6 +239,8 @@ export function initialState() {
 		save: { kind: "saved", at: "" } as SaveState,
 		undoStack: [],
 		redoStack: [],
+		left: null,
+		looking: null,
 		selection: [],
 		frame: 1,
 		playing: false,

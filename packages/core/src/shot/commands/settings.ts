@@ -1,10 +1,11 @@
 import type { Command } from "../edit";
+import { plainName } from "../plainText";
 import type { AssetRef, Colouring, Id, Scenery, ShotSettings, World } from "../types";
 
 export const renameShot = (name: string): Command => ({
 	name: `Rename shot to ${name}`,
 	apply: (shot) => {
-		shot.name = name.replace(/[/\n]/g, " ").trim().slice(0, 200) || shot.name;
+		shot.name = plainName(name, 200) || shot.name;
 	},
 });
 

@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import { isPassing, throughOutages } from "./outage";
+import { isPassing, throughOutages } from "./outage.server";
 
 const failing = (times: number, error: Error) => {
 	let asked = 0;
