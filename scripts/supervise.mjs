@@ -7,7 +7,7 @@ export const NO_USE = 78;
 
 /** Waits before a process is started again: doubled with each death, up to the most. ms */
 const FIRST_WAIT = 500;
-const MOST_WAIT = 30_000;
+const MOST_WAIT = Number(process.env.RUBBLE_MOST_WAIT ?? 30_000);
 /** Who has lived for so long begins anew with short waits. ms */
 const WELL = 60_000;
 

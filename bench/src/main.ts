@@ -8,6 +8,8 @@ import { files } from "./files";
 import { forces, parts } from "./forces";
 import { fracture, methods } from "./fracture";
 import { frameApply } from "./frameApply";
+import { kills } from "./kills";
+import { load } from "./load";
 import { meshes } from "./meshes";
 import { native } from "./native";
 import { pour } from "./pour";
@@ -15,7 +17,23 @@ import { steps } from "./steps";
 import type { Bench } from "./types";
 
 /** A new one is a file beside this and a line here. */
-const BENCHES: readonly Bench[] = [fracture, methods, meshes, copies, pour, steps, native, bonds, forces, parts, frameApply, cache, files];
+const BENCHES: readonly Bench[] = [
+	fracture,
+	methods,
+	meshes,
+	copies,
+	pour,
+	steps,
+	native,
+	bonds,
+	forces,
+	parts,
+	frameApply,
+	cache,
+	files,
+	kills,
+	load,
+];
 
 const round = (value: number): string =>
 	Math.abs(value) >= 100 ? Math.round(value).toLocaleString("en") : Number(value.toPrecision(3)).toString();

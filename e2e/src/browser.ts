@@ -7,7 +7,7 @@ import puppeteer, { type Browser, type Page } from "puppeteer-core";
 export const URL_UNDER_TEST = process.env.RUBBLE_URL ?? "http://localhost:4180";
 
 /** How long anything is waited for: what never comes fails the test, slow machines do not. ms */
-export const PATIENCE = 240_000;
+export const PATIENCE = Number(process.env.PATIENCE ?? 240_000);
 
 /** What the page offers to tests: its state, read only. */
 export interface PageState {

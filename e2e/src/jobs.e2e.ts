@@ -137,7 +137,7 @@ test("the database drops every connection during a run and while a shot is edite
 			for (let cut = 0; cut < 4; cut++) {
 				await sleep(100 + 97 * cut);
 				await client.query(
-					"select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()",
+					"select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database() and usename = current_user",
 				);
 			}
 		}
@@ -185,7 +185,9 @@ test("while the database cannot write (a full disk), an edit stays in the page a
 	await client.connect();
 	const name = new URL(process.env.DATABASE_URL!).pathname.slice(1);
 	const others = () =>
-		client.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()");
+		client.query(
+			"select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and usename = current_user and pid <> pg_backend_pid()",
+		);
 	try {
 		await client.query(`alter database "${name}" set default_transaction_read_only = on`);
 		await others();

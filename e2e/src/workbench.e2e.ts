@@ -211,6 +211,9 @@ test("every control has a name for screen readers", async () => {
 test("the server sends its security headers and refuses requests that do not fit", async () => {
 	const page = await fetch(URL_UNDER_TEST);
 	expect(page.headers.get("content-security-policy")).toMatch(/script-src 'self' 'nonce-[^']+' 'wasm-unsafe-eval'/);
+	// Nothing from elsewhere, and styles only where they have the nonce.
+	expect(page.headers.get("content-security-policy")).toMatch(/style-src 'self' 'nonce-[^']+';.*font-src 'self'/);
+	expect(page.headers.get("cache-control")).toBe("no-store");
 	expect(page.headers.get("cross-origin-opener-policy")).toBe("same-origin");
 	expect(page.headers.get("cross-origin-embedder-policy")).toBe("require-corp");
 	expect(await session.page.evaluate(() => crossOriginIsolated)).toBe(true);
@@ -218,12 +221,10 @@ test("the server sends its security headers and refuses requests that do not fit
 	const post = (path: string, body: string, headers: Record<string, string> = {}) =>
 		fetch(`${URL_UNDER_TEST}${path}`, { method: "POST", body, headers: { "Content-Type": "application/json", ...headers } });
 	expect((await post(`/api/shots/${id}/patches`, "no json")).status).toBe(400);
-	expect((await post(`/api/shots/${id}/patches`, JSON.stringify({ base: -1, name: "x", patches: [] }))).status).toBe(400);
-	expect(
-		(await post(`/api/shots/${id}/patches`, JSON.stringify({ base: 0, name: "x", patches: [] }), { "Sec-Fetch-Site": "cross-site" }))
-			.status,
-	).toBe(403);
-	expect((await post("/api/shots/nobody/patches", JSON.stringify({ base: 0, name: "x", patches: [] }))).status).toBe(404);
+	const edits = [{ edit: "e", step: "s", way: "do", name: "x", patches: [] }];
+	expect((await post(`/api/shots/${id}/patches`, JSON.stringify({ base: -1, edits }))).status).toBe(400);
+	expect((await post(`/api/shots/${id}/patches`, JSON.stringify({ base: 0, edits }), { "Sec-Fetch-Site": "cross-site" })).status).toBe(403);
+	expect((await post("/api/shots/nobody/patches", JSON.stringify({ base: 0, edits }))).status).toBe(404);
 	const wrong = await fetch(`${URL_UNDER_TEST}/api/assets/${"0".repeat(64)}`, { method: "PUT", body: "bytes" });
 	expect([wrong.status, (await wrong.json()).message]).toEqual([400, expect.stringMatching(/do not have this hash/)]);
 	expect((await fetch(`${URL_UNDER_TEST}/shots/nobody/shape`)).status).toBe(404);

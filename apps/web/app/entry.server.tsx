@@ -2,7 +2,7 @@ import { PassThrough } from "node:stream";
 import { createReadableStreamFromReadable } from "@react-router/node";
 import { isbot } from "isbot";
 import { type RenderToPipeableStreamOptions, renderToPipeableStream } from "react-dom/server";
-import { type EntryContext, ServerRouter } from "react-router";
+import { type EntryContext, isRouteErrorResponse, ServerRouter } from "react-router";
 
 const PATIENCE = 10_000; // ms
 
@@ -35,4 +35,13 @@ export default function handleRequest(request: Request, status: number, headers:
 export function handleDataRequest(response: Response): Response {
 	if (!response.headers.has("Cache-Control")) response.headers.set("Cache-Control", "no-store");
 	return response;
+}
+
+/** What is nobody's fault here (addresses that are none, pages that left meanwhile) is answered, and not worth a line in the log. */
+export function handleError(error: unknown, { request }: { request: Request }): void {
+	const isAnswer =
+		error instanceof Response ||
+		isRouteErrorResponse(error) ||
+		/^No route matches|did not provide an `action`/.test(String((error as Error)?.message));
+	if (!request.signal.aborted && !isAnswer) console.error(error);
 }

@@ -3,7 +3,7 @@ import { parseShot } from "@rubble/core/shot";
 import { redirect } from "react-router";
 import { mixed, object, string } from "yup";
 import { deletePreset, listPresets } from "~/data/presets.server";
-import { answering, faultOf, readJson, refuse, validate } from "~/data/requests.server";
+import { answering, faultOf, readForm, readJson, refuse, validate } from "~/data/requests.server";
 import {
 	createSample,
 	createShot,
@@ -36,11 +36,7 @@ const schema = object({
 
 export const action = answering(async ({ request }: Route.ActionArgs) => {
 	const isJson = request.headers.get("content-type")?.startsWith("application/json");
-	const {
-		intent,
-		id = "",
-		document,
-	} = isJson ? await readJson(request, schema) : validate(Object.fromEntries(await request.formData()), schema);
+	const { intent, id = "", document } = isJson ? await readJson(request, schema) : validate(await readForm(request), schema);
 	switch (intent) {
 		case "new":
 			return redirect(`/shots/${await newShot("New shot")}/shape`);

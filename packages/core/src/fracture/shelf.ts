@@ -66,10 +66,30 @@ interface Head {
 
 export function decodePieces(bytes: Uint8Array): Outcome<Pieces> {
 	try {
-		return good(read(bytes));
+		const pieces = read(bytes);
+		if (isWhole(pieces)) return good(pieces);
 	} catch {
-		return bad("The stored pieces are damaged; break the object again.");
+		// Said below.
 	}
+	return bad("The stored pieces are damaged; break the object again.");
+}
+
+/** Whether nothing in the pieces points beside what there is. */
+function isWhole({ pieces, contacts }: Pieces): boolean {
+	const fits = ({ key, name, mesh: { positions, triangles, uv, inside, neighbour } }: Piece): boolean => {
+		const [vertices, faces] = [positions.length / 3, triangles.length / 3];
+		return (
+			typeof key === "string" &&
+			typeof name === "string" &&
+			Number.isInteger(vertices) &&
+			Number.isInteger(faces) &&
+			(uv.length === 0 || uv.length === 6 * faces) &&
+			[inside.length, neighbour.length].every((length) => length === 0 || length === faces) &&
+			triangles.every((vertex) => vertex < vertices) &&
+			positions.every(Number.isFinite)
+		);
+	};
+	return pieces.every(fits) && contacts.every(({ a, b }) => pieces[a] !== undefined && pieces[b] !== undefined);
 }
 
 function read(bytes: Uint8Array): Pieces {

@@ -173,38 +173,53 @@ const forceSource = object({ kind: string().oneOf(["force"]).required(), force: 
 	.noUnknown()
 	.strict();
 
-const helperSources: Record<string, Schema> = { camera: cameraSource, light: lightSource, region: regionSource, force: forceSource };
+const repair = lazy((value: { kind?: unknown } | undefined) => {
+	const plain = { kind: string().oneOf(["weld", "orient", "fill", "unite", "thicken", "remesh"]).required() };
+	const length: Record<string, Schema> = {
+		...(value?.kind === "weld" && { distance: finite().min(0) }),
+		...(value?.kind === "thicken" && { thickness: positive() }),
+		...(value?.kind === "remesh" && { voxel: positive() }),
+	};
+	return object({ ...plain, ...length })
+		.noUnknown()
+		.strict()
+		.required();
+});
 
-const source = lazy(
-	(value: { kind?: string } | undefined) =>
-		helperSources[value?.kind ?? ""] ??
-		(value?.kind === "group" || value?.kind === "beacon"
-			? object({ kind: string().oneOf(["group", "beacon"]).required() })
-					.noUnknown()
-					.strict()
-			: value?.kind === "array"
-				? arraySource
-				: value?.kind === "mesh"
-					? object({
-							kind: string().oneOf(["mesh"]).required(),
-							asset: string()
-								.strict()
-								.matches(/^asset:[0-9a-f]{64}$/)
-								.required(),
-							file: text().max(300),
-							repairs: array(
-								object({ kind: string().oneOf(["weld", "orient", "fill", "unite", "thicken", "remesh"]).required() }),
-							).required(),
-						}).strict()
-					: object({
-							kind: string().oneOf(["shape"]).required(),
-							shape: reference().required(),
-							parameters: byId(finite()),
-							texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
-						})
-							.noUnknown()
-							.strict()),
-);
+const meshSource = object({
+	kind: string().oneOf(["mesh"]).required(),
+	asset: asset(),
+	file: text().max(300),
+	repairs: array(repair).max(SHOT_LIMITS.steps).required(),
+})
+	.noUnknown()
+	.strict();
+
+const shapeSource = object({
+	kind: string().oneOf(["shape"]).required(),
+	shape: reference().required(),
+	parameters: byId(finite()),
+	texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
+})
+	.noUnknown()
+	.strict();
+
+const plainSource = object({ kind: string().oneOf(["group", "beacon"]).required() })
+	.noUnknown()
+	.strict();
+
+const sources = new Map<unknown, Schema>([
+	["camera", cameraSource],
+	["light", lightSource],
+	["region", regionSource],
+	["force", forceSource],
+	["array", arraySource],
+	["mesh", meshSource],
+	["group", plainSource],
+	["beacon", plainSource],
+]);
+
+const source = lazy((value: { kind?: unknown } | null | undefined) => (sources.get(value?.kind) ?? shapeSource).required());
 
 const colouring = object({
 	by: string().oneOf(COLOURED_BY).required(),
@@ -474,7 +489,7 @@ const FIELDS = {
 		ReturnType<typeof byId>
 	>),
 	bodyRules: array(
-		object({ id: text().min(1), rule: rule(), settings: body })
+		object({ id: text().min(1), rule: rule(), settings: body.required() })
 			.noUnknown()
 			.strict(),
 	)

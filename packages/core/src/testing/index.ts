@@ -102,14 +102,20 @@ export async function runInTwo(shot: Shot, stop: number, until: number) {
 	return { whole, first, rest: await run(first.end, until) };
 }
 
-export async function runShot(shot: Shot, until?: number, stopwatch?: Stopwatch): Promise<TestRun> {
+export async function runShot(
+	shot: Shot,
+	until?: number,
+	stopwatch?: Stopwatch,
+	onCheckpoint?: (checkpoint: Checkpoint) => void,
+): Promise<TestRun> {
 	const scene = await sceneOf(shot);
 	let store: FrameStore = { bodies: scene.shown, chunks: [] };
 	await simulate(scene, rapierEngine, {
 		...(until !== undefined && { until }),
 		...(stopwatch && { stopwatch }),
-		onChunk: (chunk) => {
+		onChunk: (chunk, checkpoint) => {
 			store = addChunk(store, chunk);
+			if (checkpoint) onCheckpoint?.(checkpoint);
 		},
 	});
 	const at = (id: string, frame: number): [number, number, number] => {
@@ -174,3 +180,4 @@ export const breaksOf = ({ scene, chunks }: TestRun): { frame: number; kind: num
 				: [],
 		),
 	);
+export * from "./mutate";

@@ -170,7 +170,9 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 	const add = (edits: readonly Unsaved[]) => {
 		queue.push(...edits);
 		keep();
-		if (!stopped) later(PAUSE);
+		if (stopped || queue.length === 0) return;
+		onState({ kind: "saving" });
+		later(PAUSE);
 	};
 	return {
 		push({ name, patches }, step, way) {
