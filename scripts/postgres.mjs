@@ -26,7 +26,10 @@ function clusterFolder(name) {
 	const wanted = join(DATA, name);
 	mkdirSync(DATA, { recursive: true });
 	if (!isRoot || asOwner("test", ["-x", DATA]).status === 0) return wanted;
-	return join("/var/lib/mighty-rubble", createHash("sha256").update(wanted).digest("hex").slice(0, 12));
+	const home = "/var/lib/mighty-rubble";
+	// The user postgres must come through to its own folder in it.
+	mkdirSync(home, { recursive: true, mode: 0o755 });
+	return join(home, createHash("sha256").update(wanted).digest("hex").slice(0, 12));
 }
 
 export const freePort = () =>

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn, spawnSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
@@ -41,6 +41,8 @@ const commandOf = (pid: number): string => {
 
 export async function startApplication(workers: number): Promise<Application> {
 	const data = mkdtempSync(join(tmpdir(), "rubble-bench-"));
+	// The database's own user must come through to its cluster.
+	chmodSync(data, 0o755);
 	const port = await freePort();
 	const supervisor: ChildProcess = spawn(process.execPath, ["scripts/start.mjs", "--port", String(port), "--workers", String(workers)], {
 		cwd: ROOT,
