@@ -7,7 +7,9 @@ export const codesOf = (error: unknown): string[] =>
 /** Whether the trouble is the database's and may be over soon. */
 export const isPassing = (error: unknown): boolean =>
 	codesOf(error).some((code) => /^(ECONN|ETIMEDOUT|EPIPE|57P|08|53|25006)/.test(code)) ||
-	/Connection terminated|timeout|not queryable|not currently accepting connections/i.test(`${error} ${(error as { cause?: unknown } | undefined)?.cause ?? ""}`);
+	/Connection terminated|timeout|not queryable|not currently accepting connections/i.test(
+		`${error} ${(error as { cause?: unknown } | undefined)?.cause ?? ""}`,
+	);
 
 /** Asks a database that may be away for some seconds, again and again for about 16 s. Only what may be asked twice. */
 export async function throughOutages<T>(ask: () => Promise<T>): Promise<T> {
