@@ -180,4 +180,3 @@ export const breaksOf = ({ scene, chunks }: TestRun): { frame: number; kind: num
 				: [],
 		),
 	);
-export * from "./mutate";
