@@ -1,5 +1,6 @@
-import { evaluateSum } from "@rubble/core/shot";
+import { readQuantity, splitQuantities } from "@rubble/core/shot";
 import { useEffect, useId, useRef, useState } from "react";
+import { useFps } from "./fps";
 import { Hint } from "./Hint";
 import { limited } from "./spread";
 
@@ -9,6 +10,8 @@ export interface NumberFieldProps {
 	readonly value: number | readonly number[] | undefined;
 	readonly onChange: (value: number) => void;
 	readonly unit?: string;
+	/** The unit of what is typed, where it stands elsewhere than beside the field. */
+	readonly typedUnit?: string | undefined;
 	/** What 0 stands for, shown in its place: “any”. */
 	readonly zero?: string;
 	/** Shown = value × factor: 1000 shows metres as millimetres. */
@@ -21,16 +24,17 @@ export interface NumberFieldProps {
 	readonly disabled?: boolean;
 	/** Only the field: the label is for screen readers and dragging on the unit. */
 	readonly compact?: boolean;
-	/** Gets several numbers that are typed or pasted at once, in SI: “0 1.2 -3”. */
-	readonly onSeveral?: (values: readonly number[]) => void;
+	/** Gets several that are typed or pasted at once (“0 1.2 -3”, “10 cm 20 cm”): each is read by the unit of its own field. */
+	readonly onSeveral?: (texts: readonly string[]) => void;
 }
 
-/** A number with its unit. Type a number or a small sum, or drag on the label. Mixed values show as a range. */
+/** A number with its unit. Type a number, a quantity in any unit (`240 cm`) or a small sum, or drag on the label. Mixed values show as a range. */
 export function NumberField({
 	label,
 	value,
 	onChange,
 	unit = "",
+	typedUnit = unit,
 	zero,
 	factor = 1,
 	least,
@@ -53,25 +57,33 @@ export function NumberField({
 	const [text, setText] = useState<string | null>(null);
 	const [wrong, setWrong] = useState("");
 	const drag = useRef<{ x: number; start: number } | null>(null);
+	/** Leaving the field by Escape tells that it is left, too, before the text is known to be gone. */
+	const dropped = useRef(false);
+	const fps = useFps();
 	const clean = (raw: number) => limited({ least, most, whole }, raw);
-	const commit = () => {
-		if (text === null) return;
-		const number = evaluateSum(text);
-		const several = onSeveral && severalNumbers(text);
-		if (several) {
-			setText(null);
-			setWrong("");
-			onSeveral(several.map((one) => one / factor));
-			return;
-		}
-		if (number === undefined) {
-			if (text.trim() !== "" && text !== shown) setWrong("A number or a small sum is needed, such as 0.3*2");
-			else setText(null);
-			return;
-		}
+	const giveUp = () => {
 		setText(null);
 		setWrong("");
-		const next = clean(number / factor);
+	};
+	const commit = () => {
+		if (dropped.current || text === null || text.trim() === "" || text === shown) {
+			dropped.current = false;
+			giveUp();
+			return;
+		}
+		const several = onSeveral && splitQuantities(text);
+		if (several) {
+			giveUp();
+			onSeveral(several);
+			return;
+		}
+		const read = readQuantity(text, { unit: typedUnit, fps });
+		if (!read.ok) {
+			setWrong(read.problems[0]!.message);
+			return;
+		}
+		giveUp();
+		const next = clean(read.value / factor);
 		if (mixed || next !== low) onChange(next);
 	};
 	useEffect(() => {
@@ -118,8 +130,10 @@ export function NumberField({
 						// Left, so that keys act on the shot again.
 						event.currentTarget.blur();
 					} else if (event.key === "Escape") {
-						setText(null);
-						setWrong("");
+						// The old value is back, and what is picked stays picked.
+						event.stopPropagation();
+						dropped.current = true;
+						giveUp();
 						event.currentTarget.blur();
 					} else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && values.length > 0) {
 						event.preventDefault();
@@ -167,10 +181,3 @@ const format = (value: number, digits: number): string => {
 		? String(short)
 		: short.toLocaleString("en", { useGrouping: false, maximumFractionDigits: 9 });
 };
-
-/** Two numbers or more, apart by spaces, semicolons or commas with a space; undefined for anything else. */
-function severalNumbers(text: string): number[] | undefined {
-	const parts = text.trim().split(/\s*;\s*|,\s+|\s+/);
-	const numbers = parts.map((part) => (/^[-+]?[\d.]+(e[-+]?\d+)?$/i.test(part) ? Number(part) : Number.NaN));
-	return numbers.length > 1 && numbers.every(Number.isFinite) ? numbers : undefined;
-}

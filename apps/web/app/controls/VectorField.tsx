@@ -1,3 +1,5 @@
+import { readQuantity } from "@rubble/core/shot";
+import { useFps } from "./fps";
 import { Hint } from "./Hint";
 import { NumberField } from "./NumberField";
 
@@ -24,9 +26,14 @@ interface VectorFieldProps extends Common {
 }
 
 /** Three numbers in a row: x, height, z. Typed or pasted together they fill the fields from there on. */
-export function VectorsField({ label, values, onPut, unit, factor = 1, help, disabled }: VectorsFieldProps) {
-	const from = (k: number, numbers: readonly number[]) =>
+export function VectorsField({ label, values, onPut, unit = "", factor = 1, help, disabled }: VectorsFieldProps) {
+	const fps = useFps();
+	const from = (k: number, numbers: readonly (number | undefined)[]) =>
 		onPut((former) => former.map((old, axis) => numbers[axis - k] ?? old) as [number, number, number]);
+	const read = (text: string): number | undefined => {
+		const quantity = readQuantity(text, { unit, fps });
+		return quantity.ok ? quantity.value / factor : undefined;
+	};
 	return (
 		<div>
 			<div className="mb-1 flex justify-between text-slate">
@@ -45,7 +52,8 @@ export function VectorsField({ label, values, onPut, unit, factor = 1, help, dis
 						factor={factor}
 						digits={4}
 						disabled={disabled ?? false}
-						onSeveral={(numbers) => from(k, numbers)}
+						typedUnit={unit}
+						onSeveral={(texts) => from(k, texts.map(read))}
 						onChange={(next) => from(k, [next])}
 					/>
 				))}

@@ -3,6 +3,7 @@ import { objectOf, type Shot } from "@rubble/core/shot";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import { FpsContext } from "~/controls/fps";
 import { BakeBench } from "~/features/bake/BakeBench";
 import { BindBench } from "~/features/bind/BindBench";
 import { BreakBench } from "~/features/break/BreakBench";
@@ -90,6 +91,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 		useCallback(() => setHelp(true), []),
 	);
 	const Bench = BENCHES[stage];
+	const fps = useWorkbench((state) => state.shot.settings.fps);
 	const bench = useRef<HTMLElement>(null);
 	const method = useWorkbench(fractureMethod);
 	// Another stage or another way to break begins at its top; another object stays where its neighbour was read.
@@ -99,26 +101,28 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 	}, [stage, method]);
 	return (
 		<Tooltip.Provider>
-			<div className="flex h-screen flex-col overflow-hidden">
-				<TopBar stage={stage} onStage={goTo} onPalette={() => setPalette(true)} onHistory={() => setHistory(true)} />
-				<Notices />
-				<main className="flex min-h-0 flex-1">
-					<aside className="flex w-66 shrink-0 flex-col border-r border-line bg-chalk">
-						<Ledger />
-						<Checks />
-					</aside>
-					<ViewPane onView={setView} />
-					<aside ref={bench} className="w-80 shrink-0 overflow-auto border-l border-line bg-chalk" aria-label="Bench">
-						<Bench />
-					</aside>
-				</main>
-				<CurvesPanel />
-				<Timeline />
-				<Palette open={palette} onOpen={setPalette} onStage={goTo} onHistory={() => setHistory(true)} />
-				<History open={history} onOpen={setHistory} />
-				<ImportDialog />
-				<HelpDialog open={help} onOpen={setHelp} />
-			</div>
+			<FpsContext.Provider value={fps}>
+				<div className="flex h-screen flex-col overflow-hidden">
+					<TopBar stage={stage} onStage={goTo} onPalette={() => setPalette(true)} onHistory={() => setHistory(true)} />
+					<Notices />
+					<main className="flex min-h-0 flex-1">
+						<aside className="flex w-66 shrink-0 flex-col border-r border-line bg-chalk">
+							<Ledger />
+							<Checks />
+						</aside>
+						<ViewPane onView={setView} />
+						<aside ref={bench} className="w-80 shrink-0 overflow-auto border-l border-line bg-chalk" aria-label="Bench">
+							<Bench />
+						</aside>
+					</main>
+					<CurvesPanel />
+					<Timeline />
+					<Palette open={palette} onOpen={setPalette} onStage={goTo} onHistory={() => setHistory(true)} />
+					<History open={history} onOpen={setHistory} />
+					<ImportDialog />
+					<HelpDialog open={help} onOpen={setHelp} />
+				</div>
+			</FpsContext.Provider>
 		</Tooltip.Provider>
 	);
 }

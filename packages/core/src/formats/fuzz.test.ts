@@ -98,7 +98,7 @@ async function examples(): Promise<Record<string, { readonly bytes: Uint8Array; 
 			track: -1,
 		},
 	]);
-	const binary = await glb.write(scene);
+	const binary = await glb.write(scene, {});
 	const shot = sampleShot("spring-scale")!;
 	const short = { ...shot, settings: { ...shot.settings, lastFrame: 3 } };
 	let state: Uint8Array | undefined;

@@ -23,7 +23,7 @@ interface Props {
 	readonly value: OptionValue | undefined;
 	readonly onChange: (value: OptionValue) => void;
 	/** Of a number: several that were typed at once, in SI. */
-	readonly onSeveral?: ((values: readonly number[]) => void) | undefined;
+	readonly onSeveral?: ((texts: readonly string[]) => void) | undefined;
 }
 
 /** Options of a fracture method; of one of its steps that break pieces again, where that is given. */
@@ -38,7 +38,7 @@ export function OptionFields({ fracture, shown, values, step }: Several) {
 			spec={spec}
 			value={values[name]}
 			onChange={(value) => perform(set(name, value))}
-			onSeveral={(numbers) => perform(setSeveral(shown, name, numbers, set))}
+			onSeveral={(texts) => perform(setSeveral(shown, name, texts, set))}
 		/>
 	));
 }

@@ -3,6 +3,7 @@ import { Segments } from "~/controls/Choice";
 import { CurveField } from "~/controls/CurveField";
 import { Labelled } from "~/controls/Labelled";
 import { NumberField } from "~/controls/NumberField";
+import { shownAs } from "~/controls/spread";
 import { useWorkbench } from "~/workbench/store/store";
 
 type PlainSpec = OptionSpec & { kind: "number" | "choice" | "objects" | "places" | "curve" };
@@ -13,8 +14,8 @@ interface Props<Spec> {
 	readonly spec: Spec;
 	readonly value: OptionValue | undefined;
 	readonly onChange: (value: OptionValue) => void;
-	/** Of a number: several that were typed at once, in SI. */
-	readonly onSeveral?: ((values: readonly number[]) => void) | undefined;
+	/** Of a number: several that were typed at once. */
+	readonly onSeveral?: ((texts: readonly string[]) => void) | undefined;
 }
 
 /** An option that needs no drawing: a number, a choice, other objects. */
@@ -41,17 +42,12 @@ export function PlainOption({ own, spec, value, onChange, onSeveral }: Props<Pla
 	}
 }
 
-/** Lengths that begin below this read better in millimetres. */
-const SMALL = 0.1; // metres
-
 function NumberOption({ spec, value, onChange, onSeveral }: Props<PlainSpec & { kind: "number" }>) {
-	const [unit, factor] = spec.unit === "m" && spec.default < SMALL ? ["mm", 1000] : spec.percent ? ["%", 100] : [spec.unit, 1];
 	return (
 		<NumberField
 			label={spec.label}
 			help={spec.help}
-			unit={unit}
-			factor={factor}
+			{...shownAs(spec, spec.default)}
 			least={spec.least}
 			most={spec.most}
 			whole={spec.whole ?? false}

@@ -1,24 +1,21 @@
 import { type Command, type OptionSpec, together } from "@rubble/core/shot";
-import { spread } from "~/controls/spread";
+import { shownAs, spread } from "~/controls/spread";
+import { useWorkbench } from "~/workbench/store/store";
 
 type Shown = readonly (readonly [name: string, spec: OptionSpec])[];
 
-/** The option into which several numbers were typed, in SI, and those of its unit that are shown after it. */
-export const severalOf = (shown: Shown, from: string, numbers: readonly number[]): [name: string, value: number][] =>
+/** The option into which several quantities were typed, and those of its unit that are shown after it. */
+export const severalOf = (shown: Shown, from: string, texts: readonly string[]): [name: string, value: number][] =>
 	spread(
-		shown.flatMap(([name, spec]) => (spec.kind === "number" ? [[name, spec] as const] : [])),
+		shown.flatMap(([name, spec]) => (spec.kind === "number" ? [[name, spec, shownAs(spec, spec.default)] as const] : [])),
 		from,
-		numbers,
+		texts,
+		useWorkbench.getState().shot.settings.fps,
 	);
 
 /** Sets them. */
-export const setSeveral = (
-	shown: Shown,
-	from: string,
-	numbers: readonly number[],
-	set: (name: string, value: number) => Command,
-): Command =>
+export const setSeveral = (shown: Shown, from: string, texts: readonly string[], set: (name: string, value: number) => Command): Command =>
 	together(
 		"Set numbers",
-		severalOf(shown, from, numbers).map(([name, value]) => set(name, value)),
+		severalOf(shown, from, texts).map(([name, value]) => set(name, value)),
 	);

@@ -117,8 +117,8 @@ function ForceSection({ id }: { id: Id }) {
 						spec={spec}
 						value={source.options[name]}
 						onChange={(value) => perform(setForceOption(id, name, value))}
-						onSeveral={(numbers) =>
-							perform(setSeveral(shownOptions(force, source.options), name, numbers, (...one) => setForceOption(id, ...one)))
+						onSeveral={(texts) =>
+							perform(setSeveral(shownOptions(force, source.options), name, texts, (...one) => setForceOption(id, ...one)))
 						}
 					/>
 				),
@@ -138,7 +138,7 @@ function ForceOption({
 	spec: OptionSpec;
 	value: OptionValue | undefined;
 	onChange: (value: OptionValue) => void;
-	onSeveral?: (values: readonly number[]) => void;
+	onSeveral?: (texts: readonly string[]) => void;
 }) {
 	switch (spec.kind) {
 		case "number":

@@ -124,7 +124,7 @@ export function ArraySection({ id }: { id: Id }) {
 						spec={spec}
 						value={source.options[name]}
 						onChange={(value) => change({ [name]: value })}
-						onSeveral={(numbers) => change(Object.fromEntries(severalOf(shownOptions(layout, source.options), name, numbers)))}
+						onSeveral={(texts) => change(Object.fromEntries(severalOf(shownOptions(layout, source.options), name, texts)))}
 					/>
 				) : null,
 			)}

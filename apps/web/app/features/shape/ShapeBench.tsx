@@ -1,5 +1,5 @@
 import { bounds } from "@rubble/core/mesh";
-import { buildShape, SHAPES, shapeById, shapeDefaults } from "@rubble/core/shapes";
+import { buildShape, SHAPES, type Shape, shapeById, shapeDefaults } from "@rubble/core/shapes";
 import { keepStanding, keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
@@ -8,12 +8,14 @@ import {
 	formatQuantity,
 	fractureOf,
 	type Id,
+	type SceneObject,
 	type ShapeSource,
 	setBody,
 	setNumberKey,
 	setRepairs,
 	setShapeParameter,
 	setShapeText,
+	type Ticks,
 	tickOfFrame,
 	together,
 } from "@rubble/core/shot";
@@ -37,7 +39,7 @@ import {
 } from "lucide-react";
 import { NumberField } from "~/controls/NumberField";
 import { Fact, Section } from "~/controls/Section";
-import { spread } from "~/controls/spread";
+import { shownAs, spread } from "~/controls/spread";
 import { TextField } from "~/controls/TextField";
 import { TileButton } from "~/controls/TileButton";
 import { newId } from "~/workbench/ids";
@@ -182,15 +184,14 @@ function ObjectSections({ id }: { id: Id }) {
 										<NumberField
 											{...parameter}
 											whole={parameter.whole ?? false}
-											unit={parameter.unit === "m" && small(value) ? "mm" : parameter.unit}
-											factor={parameter.unit === "m" && small(value) ? 1000 : 1}
+											{...shownAs(parameter, value, SMALL_SIZE)}
 											value={value}
 											onChange={(next) => resize(setTo(name, next))}
-											onSeveral={(numbers) =>
+											onSeveral={(texts) =>
 												resize(
 													together(
 														"Set sizes",
-														spread(Object.entries(shape.parameters), name, numbers).map((one) => setTo(...one)),
+														spread(shownParameters(shape, item, tick), name, texts, shot.settings.fps).map((one) => setTo(...one)),
 													),
 												)
 											}
@@ -265,7 +266,16 @@ function ObjectSections({ id }: { id: Id }) {
 }
 
 /** Lengths under 5 cm read better in millimetres. */
-const small = (metres: number): boolean => metres < 0.05;
+/** Sizes below this are shown in millimetres. */
+const SMALL_SIZE = 0.05; // metres
+
+/** The sizes of a shape at a tick with what their fields show. */
+function shownParameters(shape: Shape, item: SceneObject, tick: Ticks) {
+	const { parameters } = shapedAt(item, tick).source as ShapeSource;
+	return Object.entries(shape.parameters).map(
+		([name, parameter]) => [name, parameter, shownAs(parameter, parameters[name] ?? parameter.default, SMALL_SIZE)] as const,
+	);
+}
 
 function Problem({ message }: { message: string }) {
 	return (

@@ -1,6 +1,7 @@
 import type { BodyRow } from "@rubble/core/bodies";
-import { evaluateSum, setBody } from "@rubble/core/shot";
+import { readQuantity, setBody } from "@rubble/core/shot";
 import { useRef, useState } from "react";
+import { toast } from "sonner";
 import { limited } from "~/controls/spread";
 import { pickedParts, selectedBodies } from "../store/selectors";
 import { useWorkbench } from "../store/store";
@@ -8,6 +9,8 @@ import { useWorkbench } from "../store/store";
 interface EditCellProps {
 	readonly body: BodyRow;
 	readonly field: "mass" | "density" | "friction" | "bounce";
+	/** Of what is typed. */
+	readonly unit: string;
 	readonly least: number;
 	readonly most: number;
 	/** In SI. */
@@ -16,19 +19,20 @@ interface EditCellProps {
 }
 
 /** A number of a row that is typed in its place: for all rows that are picked, where this one is among them. */
-export function EditCell({ body, field, least, most, value, shown }: EditCellProps) {
+export function EditCell({ body, field, unit, least, most, value, shown }: EditCellProps) {
 	const [text, setText] = useState<string | null>(null);
 	/** A field that is taken away tells that it is left, too. */
 	const dropped = useRef(false);
 	const picked = useWorkbench((state) => state.selection.includes(body.id) || state.selection.includes(body.object));
 	const commit = () => {
-		const number = text === null || dropped.current ? undefined : evaluateSum(text);
+		const read = text === null || dropped.current ? undefined : readQuantity(text, { unit });
 		setText(null);
-		if (number === undefined) return;
+		if (read && !read.ok && text !== "") toast.error(read.problems[0]!.message);
+		if (!read?.ok) return;
 		const state = useWorkbench.getState();
 		// The selection may have changed since the row was drawn.
 		const among = selectedBodies(state).some(({ id }) => id === body.id);
-		state.perform(setBody(among ? pickedParts(state) : [body.id], { [field]: limited({ least, most }, number) }));
+		state.perform(setBody(among ? pickedParts(state) : [body.id], { [field]: limited({ least, most }, read.value) }));
 	};
 	if (text === null)
 		return (

@@ -33,6 +33,7 @@ export const COLUMNS = [
 			<EditCell
 				body={row.original.body}
 				field="mass"
+				unit="kg"
 				least={1e-6}
 				most={1e9}
 				value={getValue()}
@@ -47,6 +48,7 @@ export const COLUMNS = [
 			<EditCell
 				body={row.original.body}
 				field="density"
+				unit="kg/m³"
 				least={0.01}
 				most={30_000}
 				value={getValue()}
@@ -59,14 +61,22 @@ export const COLUMNS = [
 		id: "friction",
 		header: "Friction",
 		cell: ({ row, getValue }) => (
-			<EditCell body={row.original.body} field="friction" least={0} most={10} value={getValue()} shown={formatNumber(getValue(), 3)} />
+			<EditCell
+				body={row.original.body}
+				field="friction"
+				unit=""
+				least={0}
+				most={10}
+				value={getValue()}
+				shown={formatNumber(getValue(), 3)}
+			/>
 		),
 	}),
 	helper.accessor((row) => row.body.settings.bounce, {
 		id: "bounce",
 		header: "Bounce",
 		cell: ({ row, getValue }) => (
-			<EditCell body={row.original.body} field="bounce" least={0} most={1} value={getValue()} shown={formatNumber(getValue(), 3)} />
+			<EditCell body={row.original.body} field="bounce" unit="" least={0} most={1} value={getValue()} shown={formatNumber(getValue(), 3)} />
 		),
 	}),
 	helper.accessor((row) => row.body.volume, {
