@@ -12,11 +12,12 @@ import {
 	useRouteLoaderData,
 } from "react-router";
 import { Toaster } from "sonner";
+import { pageNonce } from "~/controls/nonce";
 import type { Route } from "./+types/root";
 import "./styles/app.css";
 
 // Dialogs keep the page from scrolling by a style of their own, which the content policy lets in by the nonce of this page's scripts.
-if (typeof document !== "undefined") setNonce(document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "");
+setNonce(pageNonce);
 
 export function loader({ request }: Route.LoaderArgs) {
 	const night = /(?:^|;\s*)theme=night/.test(request.headers.get("cookie") ?? "");

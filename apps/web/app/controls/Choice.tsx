@@ -3,6 +3,7 @@ import { Select, ToggleGroup } from "radix-ui";
 import { useId } from "react";
 import { Hint } from "./Hint";
 import { Labelled } from "./Labelled";
+import { pageNonce } from "./nonce";
 
 interface Option {
 	readonly id: string;
@@ -81,7 +82,7 @@ export function Dropdown({ id, label, value, options, onChange }: Omit<ChoicePro
 					sideOffset={4}
 					className="z-50 max-h-80 min-w-(--radix-select-trigger-width) overflow-auto rounded-md border border-line bg-field p-1 shadow-sm"
 				>
-					<Select.Viewport>
+					<Select.Viewport nonce={pageNonce}>
 						{options.map((option) => (
 							<Select.Item
 								key={option.id}
