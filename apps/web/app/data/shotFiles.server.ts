@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { createWriteStream } from "node:fs";
 import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
@@ -99,6 +100,7 @@ async function archiveIn(zip: ZipFile): Promise<Outcome<Archive>> {
 	if (problem) return bad(problem);
 	const openStream = promisify<Entry, Readable>(zip.openReadStream.bind(zip));
 	return good({
+		hash: (bytes) => createHash("sha256").update(bytes).digest("hex"),
 		names: [...entries.keys()].filter((name) => !name.endsWith("/")),
 		read: async (name) => {
 			const entry = entries.get(name);

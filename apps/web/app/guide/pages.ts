@@ -343,6 +343,43 @@ export const GUIDE: readonly GuidePageText[] = [
 		title: "Jobs and workers",
 		body: [
 			"Runs, sweeps, files and breaks that take long can be left to workers. One runs beside the application; more are started with the address of the database alone, on any machine. A job that is cancelled keeps its frames and goes on from there when it is tried again. If a worker dies, another goes on from the last stored frames, with the same bytes.",
+			"A job that takes too much memory or says nothing for too long is ended; one that does so twice is set aside, and its log says what is known. Others are done meanwhile.",
+		],
+	},
+	{
+		id: "saving",
+		title: "Saving, and going back",
+		body: [
+			"Every edit is saved as you make it; the line under the shot's name says so. While the server does not answer edits stay in this browser and go out when it does, also after a reload. Two windows never overwrite each other: where both have changed a shot, you are asked. A take belongs to one run at a time.",
+			[
+				["Ctrl Z", "Undo, also after a reload: the last hundred edits."],
+				[
+					"saved 12:04",
+					"A click on it lists all that was done. “Look” shows the shot as it was after a step, “Bring it back” makes it so, as a step that can be undone.",
+				],
+				["Trash", "Deleted shots lie at the foot of the yard for 30 days, with their takes."],
+				["Whole shot", "In Bake: one file for another machine. A shot file is opened whole or not at all."],
+				[
+					"npm run backup",
+					"On the machine that serves: everything that is stored, in one file, also while it runs. “npm run restore” takes it up.",
+				],
+			],
+		],
+	},
+	{
+		id: "numbers",
+		title: "Numbers and units",
+		body: [
+			"Every number field takes a number, a small sum, and quantities in any unit that fits; a number without a unit is in the unit that stands beside it. What does not fit is refused with why, and Escape gives the old value back.",
+			[
+				["240 cm, 1.2m, 3 ft", "Lengths: µm, mm, cm, dm, m, km, in, ft; areas and volumes as m², dm³, l."],
+				["2.7 g/cm³", "Masses mg, g, kg, t, and densities made of them."],
+				["36 km/h, 2 turns/s", "Speeds and turning speeds. Angles: °, rad, turns."],
+				["500 ms, 12 frames", "Times: ms, s, min, h, and frames of the shot."],
+				["3 kN, 2 kN m, 30 kPa", "Forces N, kN, MN; moments; pressures Pa, kPa, MPa, GPa; energies J, kJ, MJ."],
+				["1 m + 20 cm, 0.6/2 m", "Sums with + − * / and brackets; a unit after a bare sum is the unit of all of it."],
+				["1 1 6", "Several at once fill the field and those after it that measure the same, each in the unit that it shows."],
+			],
 		],
 	},
 	{

@@ -55,7 +55,7 @@ export function Notices() {
 				</Notice>
 			)}
 			{save.kind === "refused" && (
-				<Notice alarming text={`“${save.name}” can never be saved: ${save.message} What comes after it waits.`}>
+				<Notice alarming text={`“${save.name}” can never be saved. ${save.message} What comes after it waits.`}>
 					<KeepMine />
 					<button type="button" className="button button-primary" onClick={() => void goOnWithoutRefused()}>
 						Take it back

@@ -1,6 +1,7 @@
 import { expose } from "comlink";
 import { build, colliderLines, estimate, inspect, neighbours, readStrokes, rework, ties } from "./building";
 import { placeFile, readFile } from "./files";
+import { guarded } from "./guarded";
 import type { CoreWorker } from "./messages";
 import { findJoints, keepPicture, pixelsOf } from "./pictures";
 import { cancel } from "./progress";
@@ -52,4 +53,4 @@ const worker: CoreWorker = {
 	bake,
 	cancel,
 };
-expose(worker);
+expose(guarded(worker));

@@ -1,5 +1,5 @@
 import { UNITS, type Unit } from "@rubble/core/formats";
-import { addObject, formatNumber, together } from "@rubble/core/shot";
+import { addObject, formatNumber, plainName, together } from "@rubble/core/shot";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
@@ -89,7 +89,7 @@ export function ImportDialog() {
 			const made = parts.map(({ name, asset }) => ({
 				id: newId(),
 				name,
-				source: { kind: "mesh" as const, asset, file: file.name, repairs: [] },
+				source: { kind: "mesh" as const, asset, file: plainName(file.name, 300), repairs: [] },
 			}));
 			perform(together(`Open ${file.name}`, made.map(addObject)));
 			select(made.map(({ id }) => id));
