@@ -1,4 +1,4 @@
-import { newShot, openBrowser, press, type Session, state, type, until } from "./browser";
+import { combine, newShot, openBrowser, press, type Session, state, type, until } from "./browser";
 
 /** What is typed into fields: quantities in any unit, sums, several at once. */
 let session: Session;
@@ -78,5 +78,56 @@ test("masses, densities, speeds, angles and times, each in the units of the trad
 		10,
 		9,
 	);
+	expect(session.errors).toEqual([]);
+});
+
+test("F2 renames what is picked, Escape leaves its name; a piece says why it cannot be", async () => {
+	const { page } = session;
+	await newShot(page);
+	await press(page, "Box");
+	await until(page, (s) => s.bodies.length === 1);
+	await page.keyboard.press("F2");
+	await page.locator('::-p-aria([name="New name"])').fill("Pier");
+	await page.keyboard.press("Enter");
+	await until(page, (s) => Object.values(s.shot.objects)[0]!.name === "Pier" && s.save.kind === "saved");
+	await page.keyboard.press("F2");
+	await page.locator('::-p-aria([name="New name"])').fill("Other");
+	await page.keyboard.press("Escape");
+	await page.waitForFunction(() => !document.querySelector("[aria-label='New name']"));
+	expect(await state(page, (s) => [Object.values(s.shot.objects)[0]!.name, s.selection.length])).toEqual(["Pier", 1]);
+	await page.keyboard.press("Escape");
+	await until(page, (s) => s.selection.length === 0);
+	await page.keyboard.press("F2");
+	await page.waitForSelector("::-p-text(Pick an object first)");
+});
+
+test("Ctrl K knows the trade's other words, the likeliest first", async () => {
+	const { page } = session;
+	for (const [typed, wanted] of [
+		["sphere", "Add ball"],
+		["cube", "Add box"],
+		["export", "Go to Bake"],
+		["constraint", "Go to Bind"],
+		["glue", "Go to Bind"],
+		["rename", "Rename"],
+		["collision", "Go to Weigh"],
+		["render", "Go to Bake"],
+		["simulate", "Run"],
+	] as const) {
+		await combine(page, "Control", "k");
+		await page.locator('input[placeholder="Find a command, an object or a setting"]').fill(typed);
+		await page
+			.waitForFunction(
+				(label) => document.querySelector("[cmdk-item][aria-selected='true']")?.getAttribute("data-value") === label,
+				{ timeout: 8000 },
+				wanted,
+			)
+			.catch(async () => {
+				const first = await page.evaluate(() => document.querySelector("[cmdk-item][aria-selected='true']")?.getAttribute("data-value"));
+				throw new Error(`${typed}: ${first} comes first instead of ${wanted}`);
+			});
+		await page.keyboard.press("Escape");
+		await page.waitForFunction(() => !document.querySelector("[cmdk-item]"));
+	}
 	expect(session.errors).toEqual([]);
 });

@@ -9,12 +9,13 @@ import { deleteSelection, duplicateSelection, groupSelection, repeatMove, rework
 import { addShape } from "~/features/shape/ShapeBench";
 import { makePicked } from "~/features/weigh/kind";
 import { throwBallAt } from "~/features/weigh/throwBall";
-import { isolate } from "./keys";
+import { isolate, renamePicked } from "./keys";
 import { SETTINGS, showSetting } from "./settings";
 import { STAGES, type StageId } from "./stages";
 import { currentObject } from "./store/selectors";
 import { breakNow, goOn, keepFrame, run, runAlone, settle, stopRun } from "./store/session";
 import { useWorkbench } from "./store/store";
+import { wordsFor } from "./tradeWords";
 
 interface Props {
 	readonly open: boolean;
@@ -31,6 +32,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 		<Command.Item
 			key={label}
 			value={label}
+			keywords={wordsFor(label)}
 			onSelect={() => {
 				onOpen(false);
 				act();
@@ -84,6 +86,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 						})}
 						{item("Make it active", () => makePicked("active"), "A")}
 						{item("Make it passive", () => makePicked("passive"), "P")}
+						{item("Rename", renamePicked, "F2")}
 						{item("Group", groupSelection, "Ctrl G")}
 						{item("Repeat the move", repeatMove)}
 						{item("Merge into one solid", () => void rework("merge"))}

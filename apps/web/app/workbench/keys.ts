@@ -1,5 +1,6 @@
-import { ungrouped } from "@rubble/core/shot";
+import { objectOf, ungrouped } from "@rubble/core/shot";
 import { useEffect } from "react";
+import { toast } from "sonner";
 import { keyHere } from "~/features/keys/KeysSection";
 import { deleteSelection, duplicateSelection, groupSelection } from "~/features/shape/reshape";
 import { makePicked } from "~/features/weigh/kind";
@@ -12,6 +13,16 @@ import { type GizmoTool, useWorkbench } from "./store/store";
 export function isolate(): void {
 	const { alone, shot, selection, set } = useWorkbench.getState();
 	set({ alone: alone || selection.length === 0 ? null : ungrouped(shot, selection) });
+}
+
+/** Asks for a new name of what was picked last, in its row of the ledger. */
+export function renamePicked(): void {
+	const { shot, selection, set } = useWorkbench.getState();
+	const last = selection.at(-1);
+	const id = last === undefined ? undefined : objectOf(shot, last);
+	if (id === undefined) toast("Pick an object first; then F2 renames it.");
+	else if (last !== id) toast("Pieces and copies are named after their object, which can be renamed.");
+	else set({ renaming: id });
 }
 
 /** Looks through the camera that is picked, or the first one there is; or leaves it. */
@@ -79,6 +90,8 @@ export function useShortcuts(onStage: (stage: StageId) => void, onPalette: () =>
 					return done(deleteSelection);
 				case "Escape":
 					return done(() => (tool !== "pick" ? set({ tool: "pick" }) : select([])));
+				case "F2":
+					return done(renamePicked);
 				case "?":
 					return done(onHelp);
 			}

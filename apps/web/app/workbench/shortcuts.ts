@@ -13,6 +13,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
 	{ keys: "Ctrl .", what: "Stop a run" },
 	{ keys: "Ctrl Z", what: "Undo; with Shift redo" },
 	{ keys: "Ctrl D", what: "Duplicate" },
+	{ keys: "F2", what: "Rename what is picked" },
 	{ keys: "Ctrl G", what: "Group what is picked" },
 	{ keys: "Delete", what: "Delete the picked objects" },
 	{ keys: "A P", what: "What is picked is active, or passive" },

@@ -7,14 +7,22 @@ const RESERVED = new Set(Object.getOwnPropertyNames(Object.prototype));
 /** Whether a text cannot be an id: every object of the language has something of that name already. */
 export const isReserved = (id: string): boolean => RESERVED.has(id) || id === "prototype";
 
-/** What refers to nothing, to itself or round in circles, in words; empty where all is well. */
-export function brokenReferences(shot: Shot): string[] {
-	const problems: string[] = [];
+/** A reference that does not hold: where it stands, whatever things are called, and what is wrong with it. */
+export interface BrokenReference {
+	readonly at: string;
+	readonly message: string;
+}
+
+/** What refers to nothing, to itself or round in circles; empty where all is well. */
+export function brokenReferences(shot: Shot): BrokenReference[] {
+	const problems: BrokenReference[] = [];
+	const say = (at: string, message: string) => problems.push({ at, message });
 	const objects = shot.objects;
 	const known = (id: Id): boolean => Object.hasOwn(objects, id);
 	const ids = Object.keys(objects);
 	if (ids.length > SHOT_LIMITS.objects)
-		problems.push(
+		say(
+			"objects",
 			`The shot has ${ids.length.toLocaleString("en")} objects; the most is ${SHOT_LIMITS.objects.toLocaleString("en")}. Copies in an array count as one.`,
 		);
 	const siblings = new Set<string>();
@@ -22,8 +30,8 @@ export function brokenReferences(shot: Shot): string[] {
 	const depths = new Map<Id, number>();
 	for (const id of ids) {
 		const item = objects[id]!;
-		if (!Object.hasOwn(shot.materials, item.material)) problems.push(`“${item.name}” uses a material that is not in the shot.`);
-		if (item.parent !== null && !known(item.parent)) problems.push(`“${item.name}” has a parent that is not in the shot.`);
+		if (!Object.hasOwn(shot.materials, item.material)) say(`${id}.material`, `“${item.name}” uses a material that is not in the shot.`);
+		if (item.parent !== null && !known(item.parent)) say(`${id}.parent`, `“${item.name}” has a parent that is not in the shot.`);
 		const way: Id[] = [];
 		let at: Id | null = id;
 		while (at !== null && known(at) && !depths.has(at)) {
@@ -33,30 +41,30 @@ export function brokenReferences(shot: Shot): string[] {
 		}
 		let depth = at === null || !known(at) ? 0 : depths.get(at)!;
 		if (depth < 0) {
-			problems.push(`“${item.name}” is its own ancestor.`);
+			say(`${id}.parent`, `“${item.name}” is its own ancestor.`);
 			depth = 0;
 		}
 		for (const one of way.reverse()) depths.set(one, ++depth);
-		if (depths.get(id)! > SHOT_LIMITS.depth) problems.push(`“${item.name}” lies more than ${SHOT_LIMITS.depth} groups deep.`);
+		if (depths.get(id)! > SHOT_LIMITS.depth) say(`${id}.depth`, `“${item.name}” lies more than ${SHOT_LIMITS.depth} groups deep.`);
 		const { source } = item;
 		if (source.kind === "camera" && source.aim !== null && !known(source.aim))
-			problems.push(`“${item.name}” aims at an object that is not in the shot.`);
+			say(`${id}.aim`, `“${item.name}” aims at an object that is not in the shot.`);
 		if (source.kind === "array")
 			for (const copied of source.sources) {
-				if (!known(copied)) problems.push(`“${item.name}” copies an object that is not in the shot.`);
+				if (!known(copied)) say(`${id}.sources.${copied}`, `“${item.name}” copies an object that is not in the shot.`);
 				else if (objects[copied]!.source.kind === "array")
-					problems.push(`“${item.name}” copies an array; only single objects can be copied.`);
+					say(`${id}.sources.${copied}`, `“${item.name}” copies an array; only single objects can be copied.`);
 			}
 		const path = `${item.parent ?? ""}/${item.name}`;
-		if (siblings.has(path)) problems.push(`Two objects are called “${item.name}”; names must differ among siblings.`);
+		if (siblings.has(path)) say(`${id}.name`, `Two objects are called “${item.name}”; names must differ among siblings.`);
 		siblings.add(path);
 	}
-	for (const { object } of Object.values(shot.fractures))
-		if (!known(object)) problems.push("A fracture belongs to an object that is not in the shot.");
-	for (const { object, source } of Object.values(shot.links)) {
-		if (!known(object)) problems.push("A link belongs to an object that is not in the shot.");
-		else if (source !== "" && !known(source)) problems.push(`“${objects[object]!.name}” follows an object that is not in the shot.`);
-		else if (source === object) problems.push(`“${objects[object]!.name}” follows itself; pick another object for its link.`);
+	for (const [id, { object }] of Object.entries(shot.fractures))
+		if (!known(object)) say(`fractures.${id}`, "A fracture belongs to an object that is not in the shot.");
+	for (const [id, { object, source }] of Object.entries(shot.links)) {
+		if (!known(object)) say(`links.${id}`, "A link belongs to an object that is not in the shot.");
+		else if (source !== "" && !known(source)) say(`links.${id}`, `“${objects[object]!.name}” follows an object that is not in the shot.`);
+		else if (source === object) say(`links.${id}`, `“${objects[object]!.name}” follows itself; pick another object for its link.`);
 	}
 	return problems;
 }

@@ -1,5 +1,21 @@
 import { SAMPLES, sampleShot } from "../samples";
-import { addConnector, addObject, connectorOf, edit, emptyShot, parseShot, SHOT_VERSION } from ".";
+import {
+	addConnector,
+	addObject,
+	connectorOf,
+	edit,
+	emptyShot,
+	isStorable,
+	parseChange,
+	parseShot,
+	plainName,
+	renameObject,
+	replay,
+	SHOT_VERSION,
+	type Shot,
+	setBody,
+	setFlags,
+} from ".";
 
 const problemsOf = (value: unknown): string => {
 	const parsed = parseShot(value);
@@ -81,4 +97,100 @@ test("motors and stops of older documents drive what they drove", () => {
 	if (!parsed.ok) throw new Error(parsed.problems[0]!.message);
 	expect(parsed.value.connectors.rail!.options).toMatchObject({ motor: "speed", speed: -2, limits: "between", least: -3, most: 1 });
 	expect(parseShot(JSON.parse(JSON.stringify(shot)))).toEqual({ ok: true, value: shot });
+});
+
+test("what is larger, smaller or deeper than anything here can be is refused", () => {
+	expect(changed((shot) => (shot.settings.firstFrame = 3e9))).toMatch(/firstFrame/);
+	expect(changed((shot) => (shot.settings.lastFrame = 2 ** 53))).toMatch(/lastFrame/);
+	expect(changed((shot) => (shot.objects.buoy.translation = [1e9, 0, 0]))).toMatch(/translation/);
+	expect(changed((shot) => (shot.objects.buoy.scale = [1e-300, 1, 1]))).toMatch(/millionth/);
+	expect(changed((shot) => (shot.bodies.buoy.velocity = [1e300, 0, 0]))).toMatch(/velocity/);
+	expect(changed((shot) => (shot.materials.concrete.density = 1e-300))).toMatch(/density/);
+	expect(changed((shot) => (shot.objects.buoy.name = "a\0b"))).toMatch(/cannot be stored/);
+	expect(changed((shot) => (shot.note = "half \ud83c"))).toMatch(/cannot be stored/);
+	const [fracture] = Object.keys(sampleShot("breakwater-strike")!.fractures);
+	expect(changed((shot) => (shot.fractures[fracture!].options = { deep: [[[[1]]]] }))).toMatch(/no option can be/);
+	expect(changed((shot) => (shot.fractures[fracture!].options = { count: Number.POSITIVE_INFINITY }))).toMatch(/no option can be/);
+	expect(changed((shot) => delete shot.objects.buoy.source)).toMatch(/source/);
+});
+
+test("ids that every object of the language has are no ids, and nothing refers to them", () => {
+	for (const id of ["constructor", "toString", "hasOwnProperty", "prototype"]) {
+		expect(changed((shot) => (shot.objects[id] = { ...shot.objects.buoy, name: "Other" }))).toMatch(/id that cannot be one/);
+		expect(changed((shot) => (shot.objects.buoy.material = id))).toMatch(/no id/);
+		expect(changed((shot) => (shot.objects.buoy.parent = id))).toMatch(/no id/);
+	}
+	expect(
+		problemsOf(JSON.parse(JSON.stringify(emptyShot("x")).replace('"worlds":{}', '"worlds":{"__proto__":{"name":"W","gravity":[0,0,0]}}'))),
+	).toMatch(/id that cannot be one/);
+	// A kind of source that is none is not found among what objects have.
+	expect(changed((shot) => (shot.objects.buoy.source = { kind: "constructor" }))).toMatch(/source/);
+});
+
+test("links to themselves and to nothing, and groups too deep, are named", () => {
+	const link = { object: "buoy", property: "radius", source: "buoy", formula: "height", keeps: "middle", hidden: false };
+	expect(changed((shot) => (shot.links = { l: link }))).toMatch(/“Buoy” follows itself/);
+	expect(changed((shot) => (shot.links = { l: { ...link, source: "nobody" } }))).toMatch(/follows an object that is not/);
+	expect(changed((shot) => (shot.links = { l: { ...link, object: "nobody" } }))).toMatch(/belongs to an object that is not/);
+	const nested = (deep: number) => (shot: Record<string, any>) => {
+		for (let n = 0; n < deep; n++)
+			shot.objects[`g${n}`] = { ...shot.objects.buoy, source: { kind: "group" }, name: `G${n}`, parent: n > 0 ? `g${n - 1}` : null };
+	};
+	expect(changed(nested(64))).toBe("");
+	expect(changed(nested(65))).toMatch(/more than 64 groups deep/);
+	expect(changed(nested(5000))).toMatch(/more than 64 groups deep/);
+});
+
+test("a change is read as the whole would be, whatever it touches", () => {
+	const before = sampleShot("breakwater-strike")!;
+	const same = (next: Shot) => {
+		const [change, whole] = [parseChange(before, next), parseShot(JSON.parse(JSON.stringify(next)))];
+		expect(change.ok).toBe(whole.ok);
+		if (!change.ok && !whole.ok) expect(change.problems[0]!.message).toBe(whole.problems[0]!.message);
+	};
+	same(before);
+	same(edit(before, renameObject("buoy", "Float")).shot);
+	same(edit(before, setFlags(["buoy"], { hidden: true })).shot);
+	same(edit(before, setBody(["buoy"], { mass: -1 })).shot);
+	same(edit(before, setBody(["buoy"], { velocity: [1e300, 0, 0] })).shot);
+	same(replay(before, [{ op: "replace", path: ["objects", "buoy", "parent"], value: "nobody" }]).shot);
+	same(replay(before, [{ op: "replace", path: ["settings", "fps"], value: "24" }]).shot);
+	same(replay(before, [{ op: "replace", path: ["materials"], value: {} }]).shot);
+	same(replay(before, [{ op: "remove", path: ["scenery"] }]).shot);
+	same(replay(before, [{ op: "add", path: ["surprise"], value: 1 }]).shot);
+	expect(parseChange(before, replay(before, [{ op: "replace", path: [], value: 7 }]).shot).ok).toBe(false);
+	// By contents, where it has come by another way.
+	expect(parseChange(before, JSON.parse(JSON.stringify(before)), (a, b) => JSON.stringify(a) === JSON.stringify(b)).ok).toBe(true);
+});
+
+test("what does not hold already may go on not to: an edit elsewhere is saved", () => {
+	const before = sampleShot("breakwater-strike")!;
+	const broken = {
+		...before,
+		links: { l: { object: "buoy", property: "x", source: "gone", formula: "x", keeps: "middle" as const, hidden: false } },
+	};
+	expect(parseShot(JSON.parse(JSON.stringify(broken))).ok).toBe(false);
+	expect(parseChange(broken, edit(broken, renameObject("buoy", "Float")).shot).ok).toBe(true);
+	const worse = replay(broken, [{ op: "replace", path: ["objects", "buoy", "material"], value: "cheese" }]).shot;
+	expect(parseChange(broken, worse)).toMatchObject({ ok: false, problems: [{ message: expect.stringMatching(/uses a material/) }] });
+});
+
+test("patches are taken back by the inverse that replaying them gives, the whole document too", () => {
+	const before = sampleShot("spring-scale")!;
+	for (const patches of [
+		edit(before, renameObject(Object.keys(before.objects)[0]!, "Other")).edit.patches,
+		[{ op: "replace" as const, path: [], value: emptyShot("Other") }],
+	]) {
+		const { shot, inverse } = replay(before, patches);
+		expect(shot).not.toEqual(before);
+		expect(replay(shot, inverse).shot).toEqual(before);
+	}
+});
+
+test("names out of files hold nothing that cannot be stored or shown, and are never cut in half", () => {
+	expect(plainName("a/b\nc\0d")).toBe("a b c d");
+	expect(plainName("half \ud83c")).toBe("half");
+	expect(plainName("🌊".repeat(200), 3)).toBe("🌊🌊🌊");
+	expect(isStorable(plainName(`${"x".repeat(119)}🌊`, 120))).toBe(true);
+	expect(plainName("Волнолом")).toBe("Волнолом");
 });

@@ -528,7 +528,7 @@ export function parseShot(value: unknown): Outcome<Shot> {
 	// Nothing is transformed on the way: what is strict is what it was.
 	const parsed = migrated.value as unknown as Shot;
 	const broken = brokenReferences(parsed);
-	return broken.length > 0 ? bad(...broken) : good(parsed);
+	return broken.length > 0 ? bad(...broken.map(({ message }) => message)) : good(parsed);
 }
 
 /**
@@ -540,16 +540,16 @@ export function parseChange(before: Shot, value: unknown, same: (a: unknown, b: 
 	if (!isRecord(value)) return bad("The change leaves no shot.");
 	const faults: string[] = [];
 	for (const field of new Set([...Object.keys(value), ...Object.keys(FIELDS)])) {
-		if (!Object.hasOwn(FIELDS, field)) faults.push(`this has the unknown member ${field}`);
+		if (!Object.hasOwn(FIELDS, field)) faults.push(`this field has unspecified keys: ${field}`);
 		else if (value[field] !== before[field as keyof Shot]) faults.push(...faultsOfField(before, field as keyof Shot, value[field], same));
 	}
 	if (faults.length > 0) return invalid(faults);
 	const parsed = value as unknown as Shot;
 	const broken = brokenReferences(parsed);
 	if (broken.length === 0) return good(parsed);
-	const old = new Set(brokenReferences(before));
-	const made = broken.filter((message) => !old.has(message));
-	return made.length > 0 ? bad(...made) : good(parsed);
+	const old = new Set(brokenReferences(before).map(({ at }) => at));
+	const made = broken.filter(({ at }) => !old.has(at));
+	return made.length > 0 ? bad(...made.map(({ message }) => message)) : good(parsed);
 }
 
 function faultsOfField(before: Shot, field: keyof Shot, value: unknown, same: (a: unknown, b: unknown) => boolean): string[] {

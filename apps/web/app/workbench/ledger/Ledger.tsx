@@ -173,8 +173,8 @@ interface RowProps {
 }
 
 function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
-	const { shot, perform } = useWorkbench();
-	const [renaming, setRenaming] = useState(false);
+	const { shot, perform, set } = useWorkbench();
+	const renaming = useWorkbench((state) => state.renaming === row.id);
 	const draft = useDraft(row.name, (name) => {
 		if (name.trim() !== "") perform(renameObject(row.id, name));
 	});
@@ -190,7 +190,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 			aria-expanded={row.kind === "object" && row.pieces > 0 ? row.open : undefined}
 			onClick={onPick}
 			onKeyDown={() => undefined}
-			onDoubleClick={() => row.kind === "object" && setRenaming(true)}
+			onDoubleClick={() => row.kind === "object" && set({ renaming: row.id })}
 			className={`group absolute inset-x-0 flex cursor-default items-center gap-1.5 border-l-2 pr-3 pl-2 ${selected ? "border-kelp bg-kelp-wash" : current ? "border-kelp" : "border-transparent hover:bg-limestone"} ${item?.hidden ? "opacity-55" : ""}`}
 			style={{ height: ROW, top, ...(row.kind === "object" && row.depth > 0 && { paddingLeft: 8 + 14 * row.depth }) }}
 		>
@@ -219,7 +219,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 					onFocus={(event) => event.target.select()}
 					onBlur={() => {
 						draft.onBlur();
-						setRenaming(false);
+						set({ renaming: null });
 					}}
 					onKeyDown={(event) => {
 						event.stopPropagation();

@@ -68,6 +68,8 @@ export interface WorkbenchState {
 	looking: { readonly revision: number; readonly name: string; readonly at: string; readonly now: Shot } | null;
 	/** Ids of objects or pieces, the last picked last. */
 	selection: readonly string[];
+	/** The object whose name is being typed in the ledger. */
+	renaming: Id | null;
 	frame: number;
 	playing: boolean;
 	loop: boolean;
@@ -242,6 +244,7 @@ export function initialState() {
 		left: null,
 		looking: null,
 		selection: [],
+		renaming: null,
 		frame: 1,
 		playing: false,
 		loop: true,
