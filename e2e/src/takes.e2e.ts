@@ -88,7 +88,20 @@ test("a sweep of three strengths is run by workers; the board shows them side by
 	await page.waitForFunction((was) => (document.querySelector("figcaption") as HTMLElement).textContent! !== was, {}, first);
 	await pressText(page, "Pick");
 	await page.locator("::-p-text(The good one)").wait();
-	expect((await takes()).filter(({ picked }) => picked)).toHaveLength(1);
+	const [good, ...others] = (await takes()).filter(({ picked }) => picked);
+	expect(others).toEqual([]);
+	// It is what the bench shows and Bake writes; its settings are one click away.
+	await pressText(page, "Take up its settings");
+	await until(page, (s: any) => s.take !== null && s.shot !== null && s.save.kind === "saved" && s.undoStack.length > 0);
+	await page.waitForFunction((id) => (window as any).rubble.state().take?.id === id && !location.search.includes("settings"), {}, good!.id);
+	const stiffness = /([\d.]+) N\/m/.exec(good!.name);
+	if (stiffness) expect(await state(page, (s: any) => JSON.stringify(s.shot.connectors))).toContain(`"stiffness":${stiffness[1]}`);
+	// A run leaves what a sweep has made as it is.
+	await type(page, "Time scale", "0.5");
+	await runToEnd(page);
+	const after = await takes();
+	expect(after).toHaveLength(made.length + (good!.name === "Take 1" ? 0 : 1));
+	expect(after.find(({ id }) => id === good!.id)).toMatchObject({ name: good!.name, frames: 48 });
 	expect(session.errors).toEqual([]);
 });
 

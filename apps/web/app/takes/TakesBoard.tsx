@@ -2,7 +2,7 @@ import { differences, restsFrom, type TakeSeries } from "@rubble/core/takes";
 import { Pause, Play, Star } from "lucide-react";
 import { Slider, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { Segments } from "~/controls/Choice";
 import { Hint } from "~/controls/Hint";
@@ -69,7 +69,17 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 	});
 	const rows = useMemo(() => (ready.length > 1 ? differences(ready.map(({ take }) => take.snapshot)) : []), [ready]);
 	const colourOf = (id: string) => TAKE_COLOURS[chosen.indexOf(id) % TAKE_COLOURS.length]!;
-	const change = async (item: TakeCard, facts: Partial<Pick<TakeCard, "picked" | "note">>) => {
+	const navigate = useNavigate();
+	/** The good one is what the bench shows and what Bake writes; its settings are offered. */
+	const pick = async (item: TakeCard) => {
+		await change(item, item.picked ? { picked: false } : { picked: true, shown: true });
+		if (!item.picked)
+			toast.success(`${item.name} is what the bench shows now, and what Bake writes.`, {
+				duration: 10_000,
+				action: { label: "Take up its settings", onClick: () => void navigate(`/shots/${shotId}/run?settings=${item.id}`) },
+			});
+	};
+	const change = async (item: TakeCard, facts: Partial<Pick<TakeCard, "picked" | "note">> & { readonly shown?: true }) => {
 		try {
 			await sendJson(`/api/takes/${item.id}`, "PATCH", facts);
 			await reload();
@@ -150,7 +160,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 											<span className="font-semibold">{scene.name}</span>
 											{mode === "overlay" && ready[1] && <span className="text-slate">with {ready[1].name} as outlines</span>}
 											<span className="number ml-auto text-slate">{summary(scene)}</span>
-											<PickButton item={card} onClick={(item) => change(item, { picked: !item.picked })} />
+											<PickButton item={card} onClick={pick} />
 										</figcaption>
 										{card && <NoteLine item={card} onChange={(note) => void change(card, { note })} />}
 									</figure>

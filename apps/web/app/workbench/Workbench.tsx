@@ -24,7 +24,7 @@ import { SHORTCUTS } from "./shortcuts";
 import type { StageId } from "./stages";
 import { followEdits } from "./store/follow";
 import { currentObject } from "./store/selectors";
-import { fractureFor, openShot } from "./store/session";
+import { fractureFor, openShot, takeUpSettings } from "./store/session";
 import { useWorkbench, type WorkbenchState } from "./store/store";
 import { TopBar } from "./TopBar";
 import { Timeline } from "./timeline/Timeline";
@@ -84,6 +84,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 		[navigate, shotId],
 	);
 	useSelectionInAddress();
+	useSettingsOf(search.get("settings"));
 	usePicture(shotId, view);
 	useShortcuts(
 		goTo,
@@ -150,6 +151,19 @@ function useSelectionInAddress(): void {
 			}),
 		[navigate],
 	);
+}
+
+/** Takes up the settings of a take that the address asks for, once it is on show; they are asked for once. */
+function useSettingsOf(take: string | null): void {
+	const navigate = useNavigate();
+	const shown = useWorkbench((state) => state.take?.id);
+	useEffect(() => {
+		if (take === null || shown !== take) return;
+		takeUpSettings(take);
+		const url = new URL(window.location.href);
+		url.searchParams.delete("settings");
+		navigate({ pathname: url.pathname, search: url.search }, { replace: true, preventScrollReset: true });
+	}, [take, shown, navigate]);
 }
 
 const PICTURE_PAUSE = 4000; // ms without an edit

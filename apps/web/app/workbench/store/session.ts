@@ -266,6 +266,8 @@ export async function changeTake(id: string, facts: Partial<Pick<TakeCard, "name
 	} catch (error) {
 		toast.error(messageOf(error));
 	}
+	// The good one is what is on show, and what Bake writes.
+	if (facts.picked && useWorkbench.getState().take?.id !== id) await showTake(id);
 	await listTakes();
 }
 
@@ -309,11 +311,15 @@ interface RunWish {
 
 /** Runs from the first frame that is stale or missing. */
 export async function run({ fresh, instead }: RunWish = {}): Promise<void> {
-	const { shot, shotId, run: running, take, looking } = useWorkbench.getState();
+	const { shot, shotId, run: running, take, takes, looking } = useWorkbench.getState();
 	if (running) return;
 	if (looking) return void toast("An earlier revision is only looked at. Bring it back first.");
-	if (take?.locked && fresh === undefined) toast(`${take.name} is locked; the run goes into a new take.`);
-	await simulateFrom((instead ?? shot).settings.firstFrame, (...heard) => coreWorker().run(shotId, instead ?? shot, fresh, ...heard));
+	// What a sweep has made stays what it was made of.
+	const swept = takes.find(({ id }) => id === take?.id)?.changes.length ?? 0;
+	const into = fresh ?? (swept > 0 ? "Take 1" : undefined);
+	if (take && fresh === undefined && (take.locked || swept > 0))
+		toast(`${take.name} ${take.locked ? "is locked" : "was made by a sweep"}; the run goes into a new take.`);
+	await simulateFrom((instead ?? shot).settings.firstFrame, (...heard) => coreWorker().run(shotId, instead ?? shot, into, ...heard));
 }
 
 /** Goes on from a stored frame with the shot as it is now, into a take of its own. */
