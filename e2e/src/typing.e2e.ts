@@ -103,6 +103,7 @@ test("F2 renames what is picked, Escape leaves its name; a piece says why it can
 
 test("Ctrl K knows the trade's other words, the likeliest first", async () => {
 	const { page } = session;
+	await newShot(page);
 	for (const [typed, wanted] of [
 		["sphere", "Add ball"],
 		["cube", "Add box"],

@@ -158,6 +158,30 @@ test("a change is read as the whole would be, whatever it touches", () => {
 	same(replay(before, [{ op: "replace", path: ["materials"], value: {} }]).shot);
 	same(replay(before, [{ op: "remove", path: ["scenery"] }]).shot);
 	same(replay(before, [{ op: "add", path: ["surprise"], value: 1 }]).shot);
+	// Every field by itself, as a first record in it and as the last that goes.
+	const keys = { translation: [], rotation: [] };
+	const place = { translation: [0, 0, 0], rotation: [0, 0, 0, 1] };
+	const records: Record<string, unknown> = {
+		motions: {
+			"f:1": { ...place, keys, baked: { take: "Take 1", body: { kind: "active" } } },
+			"f:2": { ...place, keys, baked: { take: "T", body: null } },
+		},
+		worlds: { moon: { name: "Moon", gravity: [0, -1.6, 0] } },
+		overrides: { "f:1": { kind: "animated" } },
+		bodies: { buoy: { wake: { when: "region", region: "buoy", leastSpeed: 0 } } },
+		links: { l: { object: "buoy", property: "radius", source: "breakwater", formula: "height", keeps: "middle", hidden: false } },
+		bodyRules: [{ id: "r", rule: "pier", settings: { friction: 1 } }],
+		keptPlaces: `asset:${"a".repeat(64)}`,
+		colouring: { by: "speed", from: 0, to: 1, size: 1, seed: 1, moving: false, formula: "", stops: [[0, "#000000"]] },
+	};
+	for (const [field, value] of Object.entries(records)) {
+		const { [field as keyof Shot]: _, ...without } = before;
+		const made = { ...before, [field]: value } as Shot;
+		expect([field, parseChange(before, made)]).toEqual([field, { ok: true, value: made }]);
+		same(made);
+		const gone = (["motions", "colouring"].includes(field) ? without : before) as Shot;
+		expect([field, parseChange(made, gone).ok]).toEqual([field, true]);
+	}
 	expect(parseChange(before, replay(before, [{ op: "replace", path: [], value: 7 }]).shot).ok).toBe(false);
 	// By contents, where it has come by another way.
 	expect(parseChange(before, JSON.parse(JSON.stringify(before)), (a, b) => JSON.stringify(a) === JSON.stringify(b)).ok).toBe(true);

@@ -507,8 +507,9 @@ const shot = object(FIELDS).noUnknown().strict();
 /** What does not fit, as sentences; `at`: where in the shot. */
 function faultsOf(schema: Pick<Schema, "validateSync">, value: unknown, at = ""): string[] {
 	try {
-		// The path is what messages begin with; the library passes it on to them, though its types do not say so.
-		schema.validateSync(value, { abortEarly: false, path: at } as Parameters<Schema["validateSync"]>[1]);
+		// The path is what messages begin with, the value what schemas that go by it (in each other, too) are made for: the library
+		// takes both, though its types do not say so.
+		schema.validateSync(value, { abortEarly: false, path: at, value } as Parameters<Schema["validateSync"]>[1]);
 		return [];
 	} catch (error) {
 		if (!(error instanceof ValidationError)) throw error;
