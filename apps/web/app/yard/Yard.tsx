@@ -5,7 +5,6 @@ import { useEffect, useState } from "react";
 import { Form, Link, useNavigate, useNavigation, useSubmit } from "react-router";
 import { toast } from "sonner";
 import { FileButton } from "~/controls/FileButton";
-import { Hint } from "~/controls/Hint";
 import type { StoredPreset } from "~/data/presets.server";
 import type { ShotCard } from "~/data/shots.server";
 import { ThemeButton } from "~/workbench/TopBar";
@@ -25,6 +24,7 @@ interface Props {
 /** All shots with their pictures; the way to a new one, from nothing, from a sample or from a file. */
 export function Yard({ shots, trash, trashDays, samples, presets, message }: Props) {
 	const [find, setFind] = useState("");
+	const [question, setQuestion] = useState<Question | null>(null);
 	const submit = useSubmit();
 	const busy = useNavigation().state !== "idle";
 	useEffect(() => {
@@ -88,7 +88,7 @@ export function Yard({ shots, trash, trashDays, samples, presets, message }: Pro
 				</div>
 				<ul className="mt-5 grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-4">
 					{shown.map((shot) => (
-						<Card key={shot.id} shot={shot} />
+						<Card key={shot.id} shot={shot} onAsk={setQuestion} />
 					))}
 					{find === "" && <DropCard onFile={(file) => void open(file)} />}
 				</ul>
@@ -118,14 +118,15 @@ export function Yard({ shots, trash, trashDays, samples, presets, message }: Pro
 					))}
 				</ul>
 				{presets.length > 0 && <Presets presets={presets} />}
-				{trash.length > 0 && <Trash shots={trash} days={trashDays} />}
+				{trash.length > 0 && <Trash shots={trash} days={trashDays} onAsk={setQuestion} />}
 			</main>
+			<Confirm question={question} onClose={() => setQuestion(null)} />
 		</Tooltip.Provider>
 	);
 }
 
 /** What was deleted, and can be taken back for a while. */
-function Trash({ shots, days }: { shots: readonly ShotCard[]; days: number }) {
+function Trash({ shots, days, onAsk }: { shots: readonly ShotCard[]; days: number; onAsk: (question: Question) => void }) {
 	const submit = useSubmit();
 	return (
 		<section aria-labelledby="trash">
@@ -148,14 +149,21 @@ function Trash({ shots, days }: { shots: readonly ShotCard[]; days: number }) {
 						>
 							Take back
 						</button>
-						<Confirm
-							title={`Delete ${name} for good?`}
-							text="The shot and its takes cannot be taken back after that."
-							act="Delete for good"
-							onAct={() => submit({ intent: "purge", id }, { method: "post" })}
-							label={`Delete ${name} for good`}
+						<button
+							type="button"
 							className="button button-quiet px-2!"
-						/>
+							aria-label={`Delete ${name} for good`}
+							onClick={() =>
+								onAsk({
+									title: `Delete ${name} for good?`,
+									text: "The shot and its takes cannot be taken back after that.",
+									act: "Delete for good",
+									onAct: () => submit({ intent: "purge", id }, { method: "post" }),
+								})
+							}
+						>
+							<Trash2 size={14} />
+						</button>
 					</li>
 				))}
 			</ul>
@@ -163,31 +171,27 @@ function Trash({ shots, days }: { shots: readonly ShotCard[]; days: number }) {
 	);
 }
 
-interface ConfirmProps {
+/** What is asked before something is thrown away. */
+interface Question {
 	readonly title: string;
 	readonly text: string;
 	readonly act: string;
-	readonly label: string;
-	readonly className: string;
 	readonly onAct: () => void;
 }
 
-/** A bin that asks first. */
-function Confirm({ title, text, act, label, className, onAct }: ConfirmProps) {
+/** One for the whole yard: a dialog of its own for each of a hundred cards took half of the time in which the page is made. */
+function Confirm({ question, onClose }: { question: Question | null; onClose: () => void }) {
 	return (
-		<AlertDialog.Root>
-			<AlertDialog.Trigger className={className} aria-label={label}>
-				<Trash2 size={14} />
-			</AlertDialog.Trigger>
+		<AlertDialog.Root open={question !== null} onOpenChange={(open) => !open && onClose()}>
 			<AlertDialog.Portal>
 				<AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
 				<AlertDialog.Content className="fixed top-1/2 left-1/2 z-50 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-chalk p-5">
-					<AlertDialog.Title className="text-base font-semibold">{title}</AlertDialog.Title>
-					<AlertDialog.Description className="mt-1 text-slate">{text}</AlertDialog.Description>
+					<AlertDialog.Title className="text-base font-semibold">{question?.title}</AlertDialog.Title>
+					<AlertDialog.Description className="mt-1 text-slate">{question?.text}</AlertDialog.Description>
 					<div className="mt-4 flex justify-end gap-2">
 						<AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
-						<AlertDialog.Action className="button border-rust! text-rust!" onClick={onAct}>
-							{act}
+						<AlertDialog.Action className="button border-rust! text-rust!" onClick={question?.onAct}>
+							{question?.act}
 						</AlertDialog.Action>
 					</div>
 				</AlertDialog.Content>
@@ -225,7 +229,7 @@ function Presets({ presets }: { presets: readonly StoredPreset[] }) {
 	);
 }
 
-function Card({ shot }: { shot: ShotCard }) {
+function Card({ shot, onAsk }: { shot: ShotCard; onAsk: (question: Question) => void }) {
 	const submit = useSubmit();
 	return (
 		<li className="group relative overflow-hidden rounded-md border border-line bg-chalk focus-within:border-kelp hover:border-kelp">
@@ -250,29 +254,39 @@ function Card({ shot }: { shot: ShotCard }) {
 				</div>
 			</Link>
 			<div className="absolute top-2 right-2 flex gap-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-				<Hint text="Save as a file, with its takes" side="bottom">
-					<a className="button px-2!" href={`/api/shots/${shot.id}/file?takes`} aria-label={`Save ${shot.name} as a file`}>
-						<Download size={14} />
-					</a>
-				</Hint>
-				<Hint text="Duplicate" side="bottom">
-					<button
-						type="button"
-						className="button px-2!"
-						aria-label={`Duplicate ${shot.name}`}
-						onClick={() => submit({ intent: "duplicate", id: shot.id }, { method: "post" })}
-					>
-						<Copy size={14} />
-					</button>
-				</Hint>
-				<Confirm
-					title={`Delete ${shot.name}?`}
-					text={`The shot and its takes go to the trash, at the foot of the yard, for a month.`}
-					act="Delete"
-					label={`Delete ${shot.name}`}
+				<a
 					className="button px-2!"
-					onAct={() => submit({ intent: "delete", id: shot.id }, { method: "post" })}
-				/>
+					title="Save as a file, with its takes"
+					href={`/api/shots/${shot.id}/file?takes`}
+					aria-label={`Save ${shot.name} as a file`}
+				>
+					<Download size={14} />
+				</a>
+				<button
+					type="button"
+					className="button px-2!"
+					title="Duplicate"
+					aria-label={`Duplicate ${shot.name}`}
+					onClick={() => submit({ intent: "duplicate", id: shot.id }, { method: "post" })}
+				>
+					<Copy size={14} />
+				</button>
+				<button
+					type="button"
+					className="button px-2!"
+					title="Delete"
+					aria-label={`Delete ${shot.name}`}
+					onClick={() =>
+						onAsk({
+							title: `Delete ${shot.name}?`,
+							text: "The shot and its takes go to the trash, at the foot of the yard, for a month.",
+							act: "Delete",
+							onAct: () => submit({ intent: "delete", id: shot.id }, { method: "post" }),
+						})
+					}
+				>
+					<Trash2 size={14} />
+				</button>
 			</div>
 		</li>
 	);
