@@ -241,7 +241,7 @@ export const middle = async (page: Page): Promise<readonly [number, number]> => 
 
 /** The file that a click downloads, once it is whole. */
 export async function downloaded(session: Session, extension: string): Promise<Uint8Array> {
-	for (let i = 0; i < 900; i++) {
+	for (let i = 0; i < Math.max(900, PATIENCE / 100); i++) {
 		const name = readdirSync(session.downloads).find((file) => file.endsWith(`.${extension}`));
 		const path = name && join(session.downloads, name);
 		if (path && existsSync(path) && statSync(path).size > 0) {
