@@ -1,9 +1,10 @@
 import { isDeepStrictEqual } from "node:util";
 import { sampleShot } from "@rubble/core/samples";
-import { emptyShot, type Shot } from "@rubble/core/shot";
+import { emptyShot } from "@rubble/core/shot";
 import { Client } from "pg";
 import { fuzzSeed, lots, mutateValue } from "../../packages/core/src/testing/mutate";
 import { openBrowser, type Session, URL_UNDER_TEST } from "./browser";
+import { makeShot } from "./requests";
 
 /** Requests as no page sends them. Whatever they hold, the answer is a sentence, and the next one works. */
 const REQUESTS = 2000;
@@ -40,16 +41,6 @@ beforeAll(async () => {
 	session = await openBrowser();
 });
 afterAll(() => session.close());
-
-async function makeShot(shot: Shot): Promise<string> {
-	const response = await fetch(`${URL_UNDER_TEST}/?index`, {
-		method: "POST",
-		headers: { "Content-Type": "application/json" },
-		body: JSON.stringify({ intent: "open", document: JSON.stringify(shot) }),
-		redirect: "manual",
-	});
-	return response.headers.get("location")!.split("/")[2]!;
-}
 
 test("requests of every route, put wrong at random, are answered in a sentence", async () => {
 	const seed = fuzzSeed("requests");

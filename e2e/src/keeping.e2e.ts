@@ -6,6 +6,7 @@ import { sampleShot } from "@rubble/core/samples";
 import { emptyShot, type Shot } from "@rubble/core/shot";
 import { Client } from "pg";
 import { sleep, URL_UNDER_TEST } from "./browser";
+import { makeShot } from "./requests";
 
 /** Backups, jobs that harm, and what waits for long. */
 const json = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
@@ -16,16 +17,6 @@ const json = async <T>(method: string, path: string, body?: unknown): Promise<T>
 	});
 	return (await response.json()) as T;
 };
-
-async function makeShot(shot: Shot): Promise<string> {
-	const response = await fetch(`${URL_UNDER_TEST}/?index`, {
-		method: "POST",
-		headers: { "Content-Type": "application/json" },
-		body: JSON.stringify({ intent: "open", document: JSON.stringify(shot) }),
-		redirect: "manual",
-	});
-	return response.headers.get("location")!.split("/")[2]!;
-}
 
 interface Job {
 	readonly id: string;

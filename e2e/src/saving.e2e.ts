@@ -4,6 +4,7 @@ import type { Page } from "puppeteer-core";
 import { lots } from "../../packages/core/src/testing/mutate";
 import { combine, newPage, newShot, openBrowser, press, pressText, type Session, sleep, state, URL_UNDER_TEST, until } from "./browser";
 import { COMMAND_NAMES, EXAMPLES } from "./commandExamples";
+import { makeShot } from "./requests";
 
 /** Whatever is done is saved once, or said not to be. */
 let session: Session;
@@ -20,17 +21,6 @@ const json = async <T = Record<string, unknown>>(method: string, path: string, b
 	});
 	return { status: response.status, body: (await response.json().catch(() => ({}))) as T };
 };
-
-/** A new shot by a request alone; gives its id. */
-async function makeShot(shot: Shot): Promise<string> {
-	const response = await fetch(`${URL_UNDER_TEST}/?index`, {
-		method: "POST",
-		headers: { "Content-Type": "application/json" },
-		body: JSON.stringify({ intent: "open", document: JSON.stringify(shot) }),
-		redirect: "manual",
-	});
-	return response.headers.get("location")!.split("/")[2]!;
-}
 
 let sentSoFar = 0;
 const sent = (done: Edit, way = "do") => ({ edit: `edit${sentSoFar++}`, step: "step", way, name: done.name, patches: done.patches });
