@@ -92,6 +92,17 @@ test("a drag is many edits of one step: what of it has not been sent goes as one
 	expect(new Set(made).size).toBe(2);
 });
 
+test("what may have been made though its answer was lost is never joined with what comes after it", async () => {
+	answers = ["lost", saved(6)];
+	const { push } = begin();
+	push("Move", "drag");
+	await jest.advanceTimersByTimeAsync(300);
+	push("Move", "drag");
+	await jest.advanceTimersByTimeAsync(3100);
+	expect(sent.map(({ edits }) => edits.map(({ patches }) => patches.length))).toEqual([[1], [1, 1]]);
+	expect(made[1]).toBe(made[0]);
+});
+
 test("the next edit starts from the revision that the server gave", async () => {
 	answers = [saved(5), saved(6)];
 	const { push } = begin();

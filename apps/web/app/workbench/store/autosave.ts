@@ -85,8 +85,8 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 	const key = keyOf(shot, page);
 	let base = revision;
 	let queue: Unsaved[] = [];
-	/** How many of the queue are on their way: they stay as they are. */
-	let underway = 0;
+	/** How many of the queue have ever been sent: the server may have made them though its answer was lost, so they stay as they are. */
+	let tried = 0;
 	let sending: Promise<void> | undefined;
 	let timer: ReturnType<typeof setTimeout> | undefined;
 	let stopped = false;
@@ -109,13 +109,14 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 	};
 	const drop = (count: number) => {
 		queue = queue.slice(count);
+		tried = Math.max(0, tried - count);
 		keep();
 	};
 	const send = async () => {
 		while (queue.length > 0 && !stopped) {
 			onState({ kind: "saving" });
 			const batch = queue.slice(0, MOST_SENT);
-			underway = batch.length;
+			tried = Math.max(tried, batch.length);
 			const body = JSON.stringify({ base, edits: batch });
 			let response: Response;
 			try {
@@ -129,8 +130,6 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 				onState({ kind: "offline", message: "The server does not answer. Your edits are kept here and will be sent." });
 				later(RETRY);
 				return;
-			} finally {
-				underway = 0;
 			}
 			const answer = await response.json().catch(() => undefined);
 			if (response.ok && answer) {
@@ -176,7 +175,7 @@ export function makeAutosave(shot: string, revision: number, onState: (state: Sa
 	};
 	return {
 		push({ name, patches }, step, way) {
-			const last = queue.length > underway ? queue[queue.length - 1] : undefined;
+			const last = queue.length > tried ? queue[queue.length - 1] : undefined;
 			// A drag is many edits of one step: what has not been sent of it goes as one.
 			if (last?.step === step && last.way === way)
 				queue[queue.length - 1] = { ...last, edit: newId(), patches: [...last.patches, ...patches] };
