@@ -189,10 +189,7 @@ export async function storeChunk(claim: Claim, begun: Take, chunk: ChunkFacts, f
 		if (!row) return false;
 		if (row.run !== job.id) {
 			const text = row.run === "" ? "The take was locked while it ran" : "Another run fills this take now";
-			await transaction
-				.update(jobs)
-				.set({ ...ended("failed", text) })
-				.where(eq(jobs.id, job.id));
+			await transaction.update(jobs).set(ended("failed", text)).where(eq(jobs.id, job.id));
 			return false;
 		}
 		const take = withChunk({ ...begun, name: row.name }, chunk, chunk.hash, chunk.checkpoint);

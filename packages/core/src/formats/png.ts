@@ -1,6 +1,7 @@
 import { decode } from "fast-png";
 import { Unzlib } from "fflate";
 import { bad, good, type Outcome } from "../common";
+import { joinBytes } from "./text";
 
 /** Bytes of colours that a picture may come to: 32 million pixels of 8-bit RGB. */
 export const MOST_PICTURE_BYTES = 96 * 1024 * 1024;
@@ -39,7 +40,7 @@ export function decodePng(bytes: Uint8Array): Outcome<ReturnType<typeof decode>>
 	const expected = interlaced ? 2 * (row + 8) * (height + 8) : row * height;
 	if (unpacksTo(data, expected) > expected)
 		return bad("The picture holds more data than it has pixels; it is damaged, or made to do harm.");
-	return good(decode(joined(kept)));
+	return good(decode(joinBytes(kept)));
 }
 
 /** What a picture's size says against decoding it. `bytes`: of a pixel. */
@@ -69,14 +70,4 @@ function unpacksTo(parts: readonly Uint8Array[], most: number): number {
 		if (!(error instanceof Enough)) throw error;
 	}
 	return size;
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-	const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-	let at = 0;
-	for (const part of parts) {
-		out.set(part, at);
-		at += part.length;
-	}
-	return out;
 }

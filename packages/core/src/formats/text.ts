@@ -21,3 +21,14 @@ export function float(value: number): number {
 	}
 	return Number(value.toPrecision(9)) + 0;
 }
+
+/** Several pieces of bytes as one. */
+export function joinBytes(parts: readonly Uint8Array[]): Uint8Array {
+	const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+	let at = 0;
+	for (const part of parts) {
+		out.set(part, at);
+		at += part.length;
+	}
+	return out;
+}

@@ -1,5 +1,6 @@
 import { Zip, ZipDeflate, type Zippable, zipSync } from "fflate";
 import { type Progress, report } from "../common";
+import { joinBytes } from "./text";
 import { type ExportScene, isSequence, type NamedFile, type SequenceFormat, type TakeFormat } from "./types";
 
 /** Archives carry no clock: the same files give the same bytes. The earliest time that the format knows. */
@@ -41,7 +42,7 @@ export async function zipFiles(files: Iterable<NamedFile>, count: number, progre
 		await report(progress, Math.min(1, ++n / count), `File ${n} of ${count}`);
 	}
 	zip.end();
-	return joined(parts);
+	return joinBytes(parts);
 }
 
 /**
@@ -61,14 +62,4 @@ export function storeFiles(files: readonly NamedFile[], align: number): Uint8Arr
 	}
 	// Sizes stand before the bytes, unlike in a stream: readers of USDZ look there.
 	return zipSync(entries);
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-	const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-	let at = 0;
-	for (const part of parts) {
-		out.set(part, at);
-		at += part.length;
-	}
-	return out;
 }
