@@ -11,5 +11,7 @@ export default {
 		"^@rubble/core/(.*)$": "<rootDir>/packages/core/src/$1/index.ts",
 		"^~/(.*)$": "<rootDir>/apps/web/app/$1",
 	},
-	testTimeout: 60_000,
+	// Half of the tests are heavy: every core is used.
+	maxWorkers: "100%",
+	testTimeout: 120_000,
 };

@@ -183,7 +183,7 @@ test("two bollard caps, bevelled and with a picture on them, tumble; every third
 	await act(press(page, "Ground"));
 	await act(press(page, "Box"));
 	for (const [field, value] of [
-		["Width", "0.4 0.3 0.4 0.04"],
+		["Width", "0.4 0.3 0.4 40"],
 		["Position x", "0 1.2"],
 	] as const)
 		await act(type(page, field, value));

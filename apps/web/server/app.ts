@@ -73,6 +73,12 @@ export function makeApp(
 				compression.filter(request, response),
 		}),
 	);
+	// Answers are compressed as a whole. Flushed after every chunk, as the router's handler asks where it can, they come out larger,
+	// and a slow reader piles up flushes that wait for it.
+	app.use((_request, response, next) => {
+		Object.assign(response, { flush: undefined });
+		next();
+	});
 	before(app);
 	app.all("/{*splat}", createRequestHandler({ build }));
 	app.use(lastResort);

@@ -18,7 +18,7 @@ export function prepareFolder(folder: string): void {
 	rmSync(join(folder, "frames"), { recursive: true, force: true });
 }
 
-export function openTake(folder: string): { take: Take; store: FrameStore } {
+export async function openTake(folder: string): Promise<{ take: Take; store: FrameStore }> {
 	let value: unknown;
 	try {
 		value = JSON.parse(new TextDecoder().decode(readBytes(takeFile(folder))));
@@ -27,7 +27,7 @@ export function openTake(folder: string): { take: Take; store: FrameStore } {
 		throw new Failure(`“${takeFile(folder)}” is damaged: ${(error as Error).message}`);
 	}
 	if ((value as Partial<Take> | null)?.format !== "mighty-rubble-take") throw new Failure(`“${folder}” is no take of Mighty Rubble`);
-	const take = unwrap(parseTake(value));
+	const take = unwrap(await parseTake(value));
 	const chunks: Chunk[] = [];
 	for (const { firstFrame, hash } of take.chunks) {
 		const bytes = readBytes(chunkFile(folder, firstFrame));

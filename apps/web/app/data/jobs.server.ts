@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { Take } from "@rubble/core/simulation";
 import { withChunk } from "@rubble/core/simulation";
-import { and, desc, eq, getTableColumns, gt, inArray, lt, notInArray, type SQL, sql } from "drizzle-orm";
+import { and, desc, eq, getTableColumns, gt, inArray, lt, not, or, sql } from "drizzle-orm";
 import { database } from "./database.server";
 import { CHUNKS, sendChunk } from "./queue.server";
 import { type BakeOrder, type FractureOrder, type JobKind, type JobState, jobs, shots, takes } from "./schema";
@@ -56,22 +56,18 @@ export const endedWanted = (request: Request): number => {
 /** Lines of a job's log that lists carry. */
 const LOG_LINES = 60;
 
+/** All that wait or run, then so many of those that ended. One statement: a job that goes from one to the other meanwhile is in it once. */
 export async function listJobs(ended = 100): Promise<JobList> {
-	const of = (states: SQL | undefined) =>
-		database
-			.select({ job: LISTED, shotName: shots.name })
-			.from(jobs)
-			.innerJoin(shots, eq(shots.id, jobs.shot))
-			.where(states)
-			.orderBy(desc(jobs.createdAt));
 	const isAlive = inArray(jobs.state, [...ALIVE]);
-	const alive = await of(isAlive);
-	const over = await of(notInArray(jobs.state, [...ALIVE])).limit(ended);
-	const [count] = await database
-		.select({ of: sql<number>`count(*)::int` })
+	const newest = database.select({ id: jobs.id }).from(jobs).where(not(isAlive)).orderBy(desc(jobs.createdAt)).limit(ended);
+	const found = await database
+		.select({ job: LISTED, shotName: shots.name })
 		.from(jobs)
-		.where(notInArray(jobs.state, [...ALIVE]));
-	const rows = [...alive, ...over].map(({ job, shotName }) => {
+		.innerJoin(shots, eq(shots.id, jobs.shot))
+		.where(or(isAlive, inArray(jobs.id, newest)))
+		.orderBy(desc(isAlive), desc(jobs.createdAt));
+	const [count] = await database.select({ of: sql<number>`count(*)::int` }).from(jobs).where(not(isAlive));
+	const rows = found.map(({ job, shotName }) => {
 		const { file, createdAt, startedAt, finishedAt, log, ...row } = job;
 		return {
 			...row,
@@ -83,7 +79,7 @@ export async function listJobs(ended = 100): Promise<JobList> {
 			finishedAt: finishedAt?.toISOString() ?? null,
 		};
 	});
-	return { jobs: rows, older: Math.max(0, count!.of - over.length) };
+	return { jobs: rows, older: Math.max(0, count!.of - ended) };
 }
 
 interface NewJob {

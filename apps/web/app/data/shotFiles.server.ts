@@ -6,6 +6,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { buffer } from "node:stream/consumers";
 import { pipeline } from "node:stream/promises";
+import { setImmediate as othersTurn } from "node:timers/promises";
 import { promisify } from "node:util";
 import { createGunzip } from "node:zlib";
 import { bad, good, type Outcome } from "@rubble/core/common";
@@ -65,7 +66,7 @@ export async function openShotFile(request: Request): Promise<Outcome<string>> {
 		if (!zip) return bad(NO_ZIP);
 		const archive = await archiveIn(zip);
 		if (!archive.ok) return archive;
-		const file = await readShotFile(archive.value, async (hash, bytes) => void (await putBlob(hash, bytes)));
+		const file = await readShotFile({ ...archive.value, pause: othersTurn }, async (hash, bytes) => void (await putBlob(hash, bytes)));
 		if (!file.ok) return file;
 		return await database.transaction(async (transaction) => {
 			const id = await createShot(file.value.shot, transaction);

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { parseShot, unusedName } from "@rubble/core/shot";
+import { parseShot, SHOT_VERSION, unusedName } from "@rubble/core/shot";
 import type { Take } from "@rubble/core/simulation";
 import { BUILD_ID, withChunk } from "@rubble/core/simulation";
 import type { TakeChange } from "@rubble/core/takes";
@@ -64,6 +64,7 @@ const stored = { id: takes.id, name: takes.name, locked: takes.locked, take: tak
 
 /** Snapshots of earlier versions are brought up to date; their frames stay what they are. */
 function current<T extends { readonly take: Take }>(row: T): T {
+	if (row.take.snapshot.version === SHOT_VERSION) return row;
 	const snapshot = parseShot(row.take.snapshot);
 	return snapshot.ok ? { ...row, take: { ...row.take, snapshot: snapshot.value } } : row;
 }

@@ -1,10 +1,12 @@
 import type { BakeOptions } from "@rubble/core/bake";
 import { isSequence, splitRange, TAKE_FORMATS } from "@rubble/core/formats";
-import { type Colouring, fractureOf, type OptionValues, objectPath, optionProblem, parseShot, SHOT_LIMITS } from "@rubble/core/shot";
+import { type Colouring, fractureOf, type OptionValues, objectPath, optionProblem, SHOT_LIMITS } from "@rubble/core/shot";
 import { sweep } from "@rubble/core/takes";
 import { array, mixed, number, object, string } from "yup";
 import { addJob } from "~/data/jobs.server";
 import { answer, answering, readJson, refuse } from "~/data/requests.server";
+import { loadShot } from "~/data/shots.server";
+import { readLike } from "~/data/takeReading.server";
 import { createTake, emptyTake, loadTake } from "~/data/takes.server";
 import type { Route } from "./+types/api.send";
 
@@ -66,7 +68,9 @@ export const action = answering(async ({ request, params }: Route.ActionArgs) =>
 		}
 		return answer({ jobs: made });
 	}
-	const shot = parseShot(order.shot);
+	const stored = await loadShot(params.shot);
+	if (!stored) throw refuse(404, "The shot was deleted.");
+	const shot = await readLike(stored.shot, order.shot);
 	if (!shot.ok) throw refuse(422, shot.problems[0]!.message);
 	if (order.what === "fracture") {
 		const object = order.object ?? "";

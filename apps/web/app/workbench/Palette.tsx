@@ -1,7 +1,7 @@
 import { LAYOUTS } from "@rubble/core/arrays";
 import { SHAPES } from "@rubble/core/shapes";
 import { objectPath, orderedObjects } from "@rubble/core/shot";
-import { Command } from "cmdk";
+import { Command, defaultFilter } from "cmdk";
 import { useNavigate } from "react-router";
 import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
@@ -22,6 +22,14 @@ interface Props {
 	readonly onOpen: (open: boolean) => void;
 	readonly onStage: (stage: StageId) => void;
 	readonly onHistory: () => void;
+}
+
+/** What another word of the trade counts for against a label's own letters: more than letters that lie apart in it, less than its words. */
+const BY_OTHER_WORD = 0.8;
+
+function rank(label: string, search: string, words: string[] = []): number {
+	const wanted = search.trim().toLowerCase();
+	return Math.max(defaultFilter(label, search), words.some((word) => word.startsWith(wanted)) ? BY_OTHER_WORD : 0);
 }
 
 /** Ctrl K: every command and every object by name. */
@@ -52,6 +60,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 			open={open}
 			onOpenChange={onOpen}
 			label="Find a command, object or setting"
+			filter={rank}
 			overlayClassName="fixed inset-0 z-40 bg-black/30"
 			contentClassName="fixed top-24 left-1/2 z-50 w-120 -translate-x-1/2 overflow-hidden rounded-md border border-line bg-chalk"
 		>

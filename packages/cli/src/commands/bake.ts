@@ -61,7 +61,7 @@ async function run(folder: string, options: Options): Promise<void> {
 	);
 	const wrong = optionProblem(format, formatOptions);
 	if (wrong) throw new Failure(wrong);
-	const { take, store } = openTake(folder);
+	const { take, store } = await openTake(folder);
 	const shot = take.snapshot;
 	const progress = terminalProgress();
 	const workshop = await openWorkshop(assetsIn(assetFolder(folder)));

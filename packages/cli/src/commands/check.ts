@@ -22,7 +22,7 @@ export function addCheck(program: Command): void {
 
 async function run(path: string, { json }: { json?: boolean }): Promise<void> {
 	const isTake = existsSync(takeFile(path));
-	const taken = isTake ? openTake(path) : undefined;
+	const taken = isTake ? await openTake(path) : undefined;
 	const opened = taken ? { shot: taken.take.snapshot, workshop: await openWorkshop(assetsIn(assetFolder(path))) } : await openShot(path);
 	const findings = await findAll(opened.shot, opened.workshop, taken?.store);
 	if (json)

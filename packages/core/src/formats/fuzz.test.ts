@@ -74,7 +74,7 @@ const model =
 	(bytes) =>
 		readModel(name, bytes);
 const json =
-	(parse: (value: unknown) => Outcome<unknown>): Reader =>
+	(parse: (value: unknown) => ReturnType<Reader>): Reader =>
 	(bytes) => {
 		try {
 			return parse(JSON.parse(new TextDecoder().decode(bytes)));

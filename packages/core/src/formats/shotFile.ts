@@ -1,6 +1,6 @@
 import { decodeChunk } from "../cache";
 import { bad, good, type Hash, hashBytes, type Outcome } from "../common";
-import { type AssetRef, assetHash, isStorable, parseShot, type Shot } from "../shot";
+import { type AssetRef, assetHash, isStorable, parseShotGently, type Shot } from "../shot";
 import { parseTake, type Take } from "../simulation";
 import { bytesOf, textOf } from "./text";
 
@@ -47,6 +47,8 @@ export interface Archive {
 	/** SHA-256 in hexadecimal, where there is a faster one than the core's own. */
 	readonly hash?: ((bytes: Uint8Array) => Hash) | undefined;
 	readonly read: (name: string) => Outcome<Uint8Array> | Promise<Outcome<Uint8Array>>;
+	/** Lets a thread answer others while a long document is looked at. */
+	readonly pause?: (() => Promise<void>) | undefined;
 }
 
 /**
@@ -54,7 +56,7 @@ export interface Archive {
  * go to `keep` as they come, so that the whole never lies in memory; what the shot needs is kept once it is known to be whole.
  */
 export async function readShotFile(
-	{ names, read, hash: hashOf = hashBytes }: Archive,
+	{ names, read, hash: hashOf = hashBytes, pause = async () => undefined }: Archive,
 	keep: (hash: string, bytes: Uint8Array) => void | Promise<void>,
 ): Promise<Outcome<ShotFile>> {
 	// Somebody may have zipped the folder instead of what is in it.
@@ -73,7 +75,8 @@ export async function readShotFile(
 	};
 	const document = await json(root);
 	if (!document.ok) return document;
-	const shot = parseShot(document.value);
+	const parse = (value: unknown) => parseShotGently(value, pause);
+	const shot = await parse(document.value);
 	if (!shot.ok) return shot;
 	const takes: PackedTake[] = [];
 	for (const name of [...names].sort()) {
@@ -81,7 +84,7 @@ export async function readShotFile(
 		if (folder === undefined) continue;
 		const value = await json(name);
 		if (!value.ok) return value;
-		const take = parseTake(value.value);
+		const take = await parseTake(value.value, parse);
 		if (!take.ok) return bad(`“${name}” in the zip cannot be read. ${take.problems[0]!.message}`);
 		const note = (value.value as { note?: unknown }).note ?? "";
 		if (typeof note !== "string" || note.length > 2000 || !isStorable(note)) return bad(`“${name}” in the zip has a note that is none.`);

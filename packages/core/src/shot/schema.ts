@@ -1,9 +1,25 @@
-import { array, boolean, lazy, mixed, number, object, type Schema, type StringSchema, string, tuple, ValidationError } from "yup";
+import {
+	array,
+	boolean,
+	type Lazy,
+	lazy,
+	mixed,
+	number,
+	type ObjectShape,
+	object,
+	type Schema,
+	type StringSchema,
+	string,
+	tuple,
+	ValidationError,
+} from "yup";
 import { bad, good, type Outcome } from "../common";
 import { migrate } from "./migrations";
 import { isStorable } from "./plainText";
 import { brokenReferences, isReserved } from "./references";
 import { COLOURED_BY, type OptionValue, SHOT_LIMITS, type Shot } from "./types";
+
+type AnySchema = Schema | Lazy<any>;
 
 const LARGEST = SHOT_LIMITS.number;
 const finite = () =>
@@ -33,74 +49,98 @@ const asset = () =>
 		.strict()
 		.matches(/^asset:[0-9a-f]{64}$/)
 		.required();
-const vec3 = () => tuple([finite(), finite(), finite()]).required();
+/**
+ * So many numbers, none of them larger than `most`. One test sees to all: most of a shot is such, and a schema of its own for each
+ * number takes several times as long.
+ */
+const vector = (count: number, most: number = LARGEST) =>
+	mixed<readonly number[]>()
+		.required()
+		.test("numbers", (value, context) => {
+			if (value == null) return true;
+			if (!Array.isArray(value) || value.length !== count) return context.createError({ message: `\${path} must be ${count} numbers` });
+			if (!value.every((v) => typeof v === "number" && Number.isFinite(v)))
+				return context.createError({ message: `\${path} must be ${count} finite numbers` });
+			return (
+				value.every((v) => Math.abs(v) <= most) || context.createError({ message: `\${path} is larger than ${most.toLocaleString("en")}` })
+			);
+		});
+const vec3 = () => vector(3);
 /** Metres. */
-const place = () => {
-	const coordinate = () => finite().min(-SHOT_LIMITS.place).max(SHOT_LIMITS.place);
-	return tuple([coordinate(), coordinate(), coordinate()]).required();
-};
+const place = () => vector(3, SHOT_LIMITS.place);
 /** m/s or rad/s. */
-const velocity = () => {
-	const part = () => finite().min(-SHOT_LIMITS.speed).max(SHOT_LIMITS.speed);
-	return tuple([part(), part(), part()]);
-};
+const velocity = () => vector(3, SHOT_LIMITS.speed);
 const size = () =>
 	vec3()
-		.test("nonzero", "${path} must not be zero", (s) => !!s && s.every((v) => v !== 0))
-		.test("factor", "${path} must lie between a millionth and a million", (s) =>
-			s.every((v) => Math.abs(v) >= SHOT_LIMITS.least && Math.abs(v) <= 1 / SHOT_LIMITS.least),
+		.test("nonzero", "${path} must not be zero", (s) => Array.isArray(s) && s.every((v) => v !== 0))
+		.test(
+			"factor",
+			"${path} must lie between a millionth and a million",
+			(s) => Array.isArray(s) && s.every((v) => Math.abs(v) >= SHOT_LIMITS.least && Math.abs(v) <= 1 / SHOT_LIMITS.least),
 		);
 const quat = () =>
-	tuple([finite(), finite(), finite(), finite()])
-		.required()
-		.test(
-			"unit",
-			"${path} must be a unit quaternion",
-			(q) => !!q && Math.abs(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3] - 1) < 1e-3,
-		);
+	vector(4).test(
+		"unit",
+		"${path} must be a unit quaternion",
+		(q) => Array.isArray(q) && Math.abs(q.reduce((sum, x) => sum + x * x, 0) - 1) < 1e-3,
+	);
 
-/** A map by id whose every member has the one shape. */
-const byId = (member: Schema) =>
-	lazy((value: unknown) => {
-		const ids = isRecord(value) ? Object.keys(value) : [];
-		return object(Object.fromEntries(ids.map((key) => [key, member])))
-			.required()
-			.noUnknown()
-			.strict()
-			.test("ids", "${path} has an id that cannot be one", () => !ids.some(isReserved));
-	});
+const ABSENT = mixed().optional();
+/** What may be left out. (Made once, as every schema here: making one takes longer than going by it.) */
+const maybe = (schema: AnySchema) => lazy((value: unknown) => (value === undefined ? ABSENT : schema));
+const NOTHING = mixed().nullable();
+const orNull = (schema: AnySchema) => lazy((value: unknown) => (value === null ? NOTHING : schema));
 
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
 	typeof value === "object" && value !== null && !Array.isArray(value);
 
-const settings = object({
-	fps: finite().min(1).max(1000),
-	firstFrame: frame(),
-	lastFrame: frame(),
-	startFrame: lazy((value: unknown) => (value === undefined ? mixed().optional() : frame())),
-	stepsPerSecond: finite().min(1).max(1200),
-	mostParts: lazy((value: unknown) => (value === undefined ? mixed().optional() : finite().integer().min(1).max(16))),
-	solverIterations: finite().integer().min(1).max(64),
-	gravity: velocity().required(),
-	gravityKeys: lazy((value: unknown) => (value === undefined ? mixed().optional() : array(key(velocity().required())).required())),
-	timeScale: positive().max(1000),
-	seed: finite().integer(),
-})
-	.noUnknown()
-	.strict()
-	.required()
-	.test("range", "the last frame lies before the first", (s) => s.lastFrame >= s.firstFrame)
-	.test("length", "a shot may have at most 100,000 frames", (s) => s.lastFrame - s.firstFrame < 100_000);
+/** An object of just these members. */
+const exact = <T extends ObjectShape>(shape: T) => object(shape).noUnknown().strict();
+
+/** An object whose other members go by one of them, `tag`. */
+function ofKind(tag: string, kinds: Readonly<Record<string, ObjectShape>>) {
+	const named = (names: string[]) => ({ [tag]: string().oneOf(names).required() });
+	const schemas = new Map<unknown, Schema>(
+		Object.entries(kinds).map(([kind, own]) => [kind, exact({ ...named([kind]), ...own }).required()]),
+	);
+	const none = object(named([...Object.keys(kinds)])).required();
+	return lazy((value: Readonly<Record<string, unknown>> | null | undefined) => schemas.get(value?.[tag]) ?? none);
+}
+
+/** A map by id whose every member has the one shape. */
+const byId = (member: AnySchema) =>
+	mixed()
+		.required()
+		.test("members", (value, context) => {
+			if (!isRecord(value)) return context.createError({ message: "${path} must be a map by id" });
+			const faults = Object.entries(value).flatMap(([id, one]) => faultsOfMember(member, one, context.path, id));
+			return faults.length === 0 || new ValidationError(faults.map((message) => context.createError({ message })));
+		});
 
 const key = (value: Schema) =>
-	object({
+	exact({
 		tick: finite().integer(),
 		value,
 		easing: string().oneOf(["linear", "eased", "stepped", "curved"]).required(),
-		slope: lazy((slope: unknown) => (slope === undefined ? mixed().optional() : value)),
-	})
-		.noUnknown()
-		.strict();
+		slope: maybe(value),
+	});
+
+const settings = exact({
+	fps: finite().min(1).max(1000),
+	firstFrame: frame(),
+	lastFrame: frame(),
+	startFrame: maybe(frame()),
+	stepsPerSecond: finite().min(1).max(1200),
+	mostParts: maybe(finite().integer().min(1).max(16)),
+	solverIterations: finite().integer().min(1).max(64),
+	gravity: velocity().required(),
+	gravityKeys: maybe(array(key(velocity().required())).required()),
+	timeScale: positive().max(1000),
+	seed: finite().integer(),
+})
+	.required()
+	.test("range", "the last frame lies before the first", (s) => s.lastFrame >= s.firstFrame)
+	.test("length", "a shot may have at most 100,000 frames", (s) => s.lastFrame - s.firstFrame < 100_000);
 
 /** Described options; what each may be is said by whoever describes them. Of no shape that could hold more than it says. */
 const options = mixed<Readonly<Record<string, OptionValue>>>()
@@ -121,107 +161,46 @@ function isOptionValue(value: unknown): value is OptionValue {
 	return isNumber(value) || isWord(value) || typeof value === "boolean";
 }
 
-const arraySource = object({
-	kind: string().oneOf(["array"]).required(),
-	sources: array(reference().required()).min(1).max(SHOT_LIMITS.objects).strict().required(),
-	layout: reference().required(),
-	options,
-})
-	.noUnknown()
-	.strict();
-
-const cameraSource = object({
-	kind: string().oneOf(["camera"]).required(),
-	fieldOfView: finite().min(1).max(170),
-	near: positive(),
-	far: positive(),
-	aim: reference().nullable().defined(),
-})
-	.noUnknown()
-	.strict()
-	.test("depth", "a camera's far limit must lie behind its near one", (camera) => camera.far > camera.near);
-
 const colour = () =>
 	string()
 		.strict()
 		.matches(/^#[0-9a-f]{6}$/)
 		.required();
 
-const scenery = object({ backdrop: colour(), sky: finite().min(0).max(100) })
-	.noUnknown()
-	.strict()
-	.required();
+const scenery = exact({ backdrop: colour(), sky: finite().min(0).max(100) }).required();
 
-const lightSource = object({
-	kind: string().oneOf(["light"]).required(),
-	light: string().oneOf(["sun", "lamp"]).required(),
-	colour: colour(),
-	strength: finite().min(0),
-})
-	.noUnknown()
-	.strict();
-
-const regionSource = object({
-	kind: string().oneOf(["region"]).required(),
-	form: string().oneOf(["box", "ball", "solid"]).required(),
-	solid: reference(),
-})
-	.noUnknown()
-	.strict();
-
-const forceSource = object({ kind: string().oneOf(["force"]).required(), force: reference().required(), options })
-	.noUnknown()
-	.strict();
-
-const repair = lazy((value: { kind?: unknown } | undefined) => {
-	const plain = { kind: string().oneOf(["weld", "orient", "fill", "unite", "thicken", "remesh"]).required() };
-	const length: Record<string, Schema> = {
-		...(value?.kind === "weld" && { distance: finite().min(0) }),
-		...(value?.kind === "thicken" && { thickness: positive() }),
-		...(value?.kind === "remesh" && { voxel: positive() }),
-	};
-	return object({ ...plain, ...length })
-		.noUnknown()
-		.strict()
-		.required();
+const repair = ofKind("kind", {
+	weld: { distance: finite().min(0) },
+	orient: {},
+	fill: {},
+	unite: {},
+	thicken: { thickness: positive() },
+	remesh: { voxel: positive() },
 });
 
-const meshSource = object({
-	kind: string().oneOf(["mesh"]).required(),
-	asset: asset(),
-	file: text().max(300),
-	repairs: array(repair).max(SHOT_LIMITS.steps).required(),
-})
-	.noUnknown()
-	.strict();
+/** What an object is, by its kind. */
+const source = ofKind("kind", {
+	group: {},
+	beacon: {},
+	shape: { shape: reference().required(), parameters: byId(finite()), texts: maybe(byId(text())) },
+	mesh: { asset: asset(), file: text().max(300), repairs: array(repair).max(SHOT_LIMITS.steps).required() },
+	array: {
+		sources: array(reference().required()).min(1).max(SHOT_LIMITS.objects).strict().required(),
+		layout: reference().required(),
+		options,
+	},
+	camera: {
+		fieldOfView: finite().min(1).max(170),
+		near: positive(),
+		far: positive().test("depth", "a camera's far limit must lie behind its near one", (far, { parent }) => far > parent.near),
+		aim: reference().nullable().defined(),
+	},
+	light: { light: string().oneOf(["sun", "lamp"]).required(), colour: colour(), strength: finite().min(0) },
+	region: { form: string().oneOf(["box", "ball", "solid"]).required(), solid: reference() },
+	force: { force: reference().required(), options },
+});
 
-const shapeSource = object({
-	kind: string().oneOf(["shape"]).required(),
-	shape: reference().required(),
-	parameters: byId(finite()),
-	texts: lazy((texts: unknown) => (texts === undefined ? mixed().optional() : byId(text()))),
-})
-	.noUnknown()
-	.strict();
-
-const plainSource = object({ kind: string().oneOf(["group", "beacon"]).required() })
-	.noUnknown()
-	.strict();
-
-const sources = new Map<unknown, Schema>([
-	["camera", cameraSource],
-	["light", lightSource],
-	["region", regionSource],
-	["force", forceSource],
-	["array", arraySource],
-	["mesh", meshSource],
-	["group", plainSource],
-	["beacon", plainSource],
-]);
-
-const source = lazy((value: { kind?: unknown } | null | undefined) => (sources.get(value?.kind) ?? shapeSource).required());
-
-const colouring = object({
+const colouring = exact({
 	by: string().oneOf(COLOURED_BY).required(),
 	from: finite(),
 	to: finite(),
@@ -233,129 +212,38 @@ const colouring = object({
 		.min(1)
 		.max(32)
 		.required(),
-	picture: lazy((value: unknown) =>
-		value === undefined
-			? mixed().optional()
-			: object({
-					picture: asset(),
-					seen: string().oneOf(["front", "side", "above"]).required(),
-					middle: vec3(),
-					width: finite().moreThan(0),
-				})
-					.noUnknown()
-					.strict(),
+	picture: maybe(
+		exact({
+			picture: asset(),
+			seen: string().oneOf(["front", "side", "above"]).required(),
+			middle: vec3(),
+			width: finite().moreThan(0),
+		}),
 	),
-})
-	.noUnknown()
-	.strict();
+});
 
-const objectKeys = object({
+const objectKeys = exact({
 	translation: array(key(place())).required(),
 	rotation: array(key(quat())).required(),
-	numbers: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(array(key(finite())).required()))),
-	layers: lazy((value: unknown) =>
-		value === undefined
-			? mixed().optional()
-			: array(
-					object({
-						name: name(),
-						muted: boolean().strict().required(),
-						translation: array(key(place())).required(),
-						rotation: array(key(quat())).required(),
-					})
-						.noUnknown()
-						.strict(),
-				).required(),
+	numbers: maybe(byId(array(key(finite())).required())),
+	layers: maybe(
+		array(
+			exact({
+				name: name(),
+				muted: boolean().strict().required(),
+				translation: array(key(place())).required(),
+				rotation: array(key(quat())).required(),
+			}),
+		).required(),
 	),
-})
-	.noUnknown()
-	.strict()
-	.required();
-
-const sceneObject = object({
-	name: name(),
-	parent: reference().nullable().defined(),
-	translation: place(),
-	rotation: quat(),
-	scale: size(),
-	source,
-	frame: lazy((value: unknown) =>
-		value === undefined ? mixed().optional() : object({ scale: size(), pivot: place() }).noUnknown().strict(),
-	),
-	bend: lazy((value: unknown) =>
-		value === undefined
-			? mixed().optional()
-			: object({ along: finite().oneOf([0, 1, 2]), toward: finite().oneOf([0, 1, 2]), angle: finite().min(-7).max(7) })
-					.noUnknown()
-					.strict(),
-	),
-	material: reference().defined(),
-	hidden: boolean().strict().required(),
-	locked: boolean().strict().required(),
-	order: finite(),
-	keys: objectKeys,
-	baked: lazy((value: unknown) =>
-		value === undefined
-			? mixed().optional()
-			: object({
-					take: text(),
-					body: lazy((value: unknown) => (value === null ? mixed().nullable() : body.required())),
-					keys: objectKeys,
-					translation: place(),
-					rotation: quat(),
-				})
-					.noUnknown()
-					.strict(),
-	),
-})
-	.noUnknown()
-	.strict();
-
-const material = object({
-	name: name(),
-	colour: colour(),
-	roughness: finite().min(0).max(1),
-	metalness: finite().min(0).max(1),
-	opacity: finite().min(0).max(1),
-	density: positive(),
-	friction: finite().min(0),
-	bounce: finite().min(0).max(1),
-	texture: lazy((value: unknown) =>
-		value === undefined
-			? mixed().optional()
-			: object({
-					picture: asset(),
-					size: positive(),
-				})
-					.noUnknown()
-					.strict(),
-	),
-	strength: object({ tension: finite().min(0), shear: finite().min(0), compression: finite().min(0), energy: finite().min(0) })
-		.noUnknown()
-		.strict()
-		.required(),
-	inside: reference().nullable().defined(),
-})
-	.noUnknown()
-	.strict();
-
-export const fractureStep = { method: reference().required(), options };
-export const againStep = object({ ...fractureStep, pieces: array(text().required()).strict().required(), rule: rule() })
-	.noUnknown()
-	.strict();
-const fracture = object({
-	object: reference().defined(),
-	...fractureStep,
-	again: array(againStep).strict().max(SHOT_LIMITS.steps).optional(),
-})
-	.noUnknown()
-	.strict();
+}).required();
 
 const optional = () =>
 	number()
 		.strict()
 		.test("finite", "${path} must be a finite number", (v) => v === undefined || (Number.isFinite(v) && Math.abs(v) <= LARGEST));
-const body = object({
+
+const body = exact({
 	kind: string().oneOf(["active", "passive", "animated", "none"]),
 	density: optional().min(SHOT_LIMITS.least),
 	mass: optional().min(SHOT_LIMITS.leastMass),
@@ -373,58 +261,97 @@ const body = object({
 	crop: reference(),
 	restSpeed: optional().min(0).max(100),
 	restAfter: optional().min(0).max(60),
-	backAt: lazy((value: unknown) => (value === undefined ? mixed().optional() : frame())),
+	backAt: maybe(frame()),
 	velocity: velocity().optional(),
 	spin: velocity().optional(),
 	linearDamping: optional().min(0),
 	angularDamping: optional().min(0),
-	wake: lazy((value: { when?: string } | undefined) => {
-		if (value === undefined) return mixed().optional();
-		const when = string().oneOf(["start", "frame", "touched", "region"]).required();
-		if (value?.when === "region")
-			return object({ when, region: reference().defined(), leastSpeed: finite().min(0) })
-				.noUnknown()
-				.strict();
-		if (value?.when === "frame") return object({ when, frame: frame() }).noUnknown().strict();
-		if (value?.when === "touched")
-			return object({
-				when,
+	wake: maybe(
+		ofKind("when", {
+			start: {},
+			frame: { frame: frame() },
+			touched: {
 				leastSpeed: finite().min(0),
 				leastForce: optional().min(0),
 				by: storable(string().strict().max(SHOT_LIMITS.ruleText)).optional(),
-			})
-				.noUnknown()
-				.strict();
-		return object({ when }).noUnknown().strict();
-	}),
-})
-	.noUnknown()
-	.strict();
+			},
+			region: { region: reference().defined(), leastSpeed: finite().min(0) },
+		}),
+	),
+});
 
-const bondChange = object({
+const sceneObject = exact({
+	name: name(),
+	parent: reference().nullable().defined(),
+	translation: place(),
+	rotation: quat(),
+	scale: size(),
+	source,
+	frame: maybe(exact({ scale: size(), pivot: place() })),
+	bend: maybe(exact({ along: finite().oneOf([0, 1, 2]), toward: finite().oneOf([0, 1, 2]), angle: finite().min(-7).max(7) })),
+	material: reference().defined(),
+	hidden: boolean().strict().required(),
+	locked: boolean().strict().required(),
+	order: finite(),
+	keys: objectKeys,
+	baked: maybe(
+		exact({
+			take: text(),
+			body: orNull(body.required()),
+			keys: objectKeys,
+			translation: place(),
+			rotation: quat(),
+		}),
+	),
+});
+
+const material = exact({
+	name: name(),
+	colour: colour(),
+	roughness: finite().min(0).max(1),
+	metalness: finite().min(0).max(1),
+	opacity: finite().min(0).max(1),
+	density: positive(),
+	friction: finite().min(0),
+	bounce: finite().min(0).max(1),
+	texture: maybe(
+		exact({
+			picture: asset(),
+			size: positive(),
+		}),
+	),
+	strength: exact({ tension: finite().min(0), shear: finite().min(0), compression: finite().min(0), energy: finite().min(0) }).required(),
+	inside: reference().nullable().defined(),
+});
+
+export const fractureStep = { method: reference().required(), options };
+export const againStep = exact({ ...fractureStep, pieces: array(text().required()).strict().required(), rule: rule() });
+const fracture = exact({
+	object: reference().defined(),
+	...fractureStep,
+	again: array(againStep).strict().max(SHOT_LIMITS.steps).optional(),
+});
+
+const bondChange = exact({
 	id: text().min(1),
 	bodies: array(reference().required()).strict().required(),
 	rule: rule(),
 	strokes: array(array(finite()).strict().required()).strict().required(),
 	reach: finite().min(0),
 	factor: finite().min(0),
-})
-	.noUnknown()
-	.strict();
+});
 
 const handMade = array(array(reference().required()).strict().required()).strict();
 
-const bondSet = object({
+const bondSet = exact({
 	name: name(),
 	options,
 	changes: array(bondChange).strict().required(),
-	slabs: lazy((value: unknown) => (value === undefined ? mixed().optional() : handMade.required())),
+	slabs: maybe(handMade.required()),
 	hidden: boolean().strict().required(),
-})
-	.noUnknown()
-	.strict();
+});
 
-const connector = object({
+const connector = exact({
 	name: name(),
 	connector: reference().required(),
 	options,
@@ -434,24 +361,20 @@ const connector = object({
 	to: place(),
 	turn: quat(),
 	hidden: boolean().strict().required(),
-})
-	.noUnknown()
-	.strict();
+});
 
-const link = object({
+const link = exact({
 	object: reference().defined(),
 	property: reference().required(),
 	source: reference().defined(),
 	formula: text().max(500),
 	keeps: string().oneOf(["middle", "top", "bottom"]).required(),
 	hidden: boolean().strict().required(),
-})
-	.noUnknown()
-	.strict();
+});
 
 /** Of every record by its id. */
 const MEMBERS = {
-	worlds: object({ name: name(), gravity: velocity().required() }).noUnknown().strict(),
+	worlds: exact({ name: name(), gravity: velocity().required() }),
 	objects: sceneObject,
 	materials: material,
 	fractures: fracture,
@@ -460,20 +383,15 @@ const MEMBERS = {
 	links: link,
 	bodies: body,
 	overrides: body,
-	motions: object({
+	motions: exact({
 		translation: place(),
 		rotation: quat(),
 		keys: objectKeys,
-		baked: object({
+		baked: exact({
 			take: text(),
-			body: lazy((value: unknown) => (value === null ? mixed().nullable() : body.required())),
-		})
-			.noUnknown()
-			.strict()
-			.required(),
-	})
-		.noUnknown()
-		.strict(),
+			body: orNull(body.required()),
+		}).required(),
+	}),
 } satisfies Readonly<Record<string, Schema>>;
 
 const { motions, ...always } = MEMBERS;
@@ -488,21 +406,15 @@ const FIELDS = {
 		keyof typeof always,
 		ReturnType<typeof byId>
 	>),
-	bodyRules: array(
-		object({ id: text().min(1), rule: rule(), settings: body.required() })
-			.noUnknown()
-			.strict(),
-	)
+	bodyRules: array(exact({ id: text().min(1), rule: rule(), settings: body.required() }))
 		.max(SHOT_LIMITS.rules)
 		.required(),
-	motions: lazy((value: unknown) => (value === undefined ? mixed().optional() : byId(motions))),
+	motions: maybe(byId(motions)),
 	keptPlaces: text()
 		.matches(/^asset:[0-9a-f]{64}$/)
 		.nullable(),
-	colouring: lazy((value: unknown) => (value === undefined ? mixed().optional() : colouring)),
+	colouring: maybe(colouring),
 };
-
-const shot = object(FIELDS).noUnknown().strict();
 
 /** What does not fit, as sentences; `at`: where in the shot. */
 function faultsOf(schema: Pick<Schema, "validateSync">, value: unknown, at = ""): string[] {
@@ -520,45 +432,87 @@ function faultsOf(schema: Pick<Schema, "validateSync">, value: unknown, at = "")
 const invalid = (faults: readonly string[]): Outcome<never> =>
 	bad(...faults.slice(0, 8).map((message) => `The shot is not valid: ${message}.`));
 
+/** A valid shot that another one is mostly like. */
+interface Known {
+	readonly shot: Shot;
+	/** Whether two records are equal; by identity where an edit has made one of the other, by contents where one has been read anew. */
+	readonly same: (a: unknown, b: unknown) => boolean;
+}
+
 /** Reads an unknown value as a shot: migrates it, checks every field and every reference between records. */
 export function parseShot(value: unknown): Outcome<Shot> {
 	const migrated = migrate(value);
+	return migrated.ok ? atOnce(parsing(migrated.value)) : migrated;
+}
+
+/** Records that are looked at before others get their turn: some milliseconds. */
+const RECORDS_AT_ONCE = 50;
+
+/** As `parseShot`, for a thread that has others to answer meanwhile: they have their turn in `pause`. */
+export async function parseShotGently(value: unknown, pause: () => Promise<void>, known?: Known): Promise<Outcome<Shot>> {
+	const migrated = migrate(value);
 	if (!migrated.ok) return migrated;
-	const faults = faultsOf(shot, migrated.value);
-	if (faults.length > 0) return invalid(faults);
-	// Nothing is transformed on the way: what is strict is what it was.
-	const parsed = migrated.value as unknown as Shot;
-	const broken = brokenReferences(parsed);
-	return broken.length > 0 ? bad(...broken.map(({ message }) => message)) : good(parsed);
+	const steps = parsing(migrated.value, known);
+	for (let count = 1; ; count++) {
+		const { done, value: outcome } = steps.next();
+		if (done) return outcome;
+		if (count % RECORDS_AT_ONCE === 0) await pause();
+	}
 }
 
 /**
- * Reads what an edit made of a valid shot. Only records that are not the `same` as before are looked at, so that the cost goes with
- * the edit and not with the shot (5,000 objects: 2 s for all, 2 ms for one). References that did not hold before may go on not to.
- * `same`: whether two values are equal; by identity where an edit has made one of the other, by contents where one has been read anew.
+ * Reads what an edit made of a valid shot. Only records that are not the same as before are looked at, so that the cost goes with
+ * the edit and not with the shot. References that did not hold before may go on not to.
  */
-export function parseChange(before: Shot, value: unknown, same: (a: unknown, b: unknown) => boolean = Object.is): Outcome<Shot> {
-	if (!isRecord(value)) return bad("The change leaves no shot.");
+export function parseChange(before: Shot, value: unknown): Outcome<Shot> {
+	return isRecord(value) ? atOnce(parsing(value, { shot: before, same: Object.is })) : bad("The change leaves no shot.");
+}
+
+function atOnce<T>(steps: Generator<undefined, T>): T {
+	for (;;) {
+		const { done, value } = steps.next();
+		if (done) return value;
+	}
+}
+
+/** One step for every record. */
+function* parsing(value: Readonly<Record<string, unknown>>, known?: Known): Generator<undefined, Outcome<Shot>> {
 	const faults: string[] = [];
-	for (const field of new Set([...Object.keys(value), ...Object.keys(FIELDS)])) {
-		if (!Object.hasOwn(FIELDS, field)) faults.push(`this field has unspecified keys: ${field}`);
-		else if (value[field] !== before[field as keyof Shot]) faults.push(...faultsOfField(before, field as keyof Shot, value[field], same));
+	for (const found of faultsByRecord(known?.shot ?? {}, value, known?.same ?? Object.is)) {
+		faults.push(...found);
+		yield;
 	}
 	if (faults.length > 0) return invalid(faults);
+	// Nothing is transformed on the way: what is strict is what it was.
 	const parsed = value as unknown as Shot;
 	const broken = brokenReferences(parsed);
 	if (broken.length === 0) return good(parsed);
-	const old = new Set(brokenReferences(before).map(({ at }) => at));
+	const old = new Set(known && brokenReferences(known.shot).map(({ at }) => at));
 	const made = broken.filter(({ at }) => !old.has(at));
 	return made.length > 0 ? bad(...made.map(({ message }) => message)) : good(parsed);
 }
 
-function faultsOfField(before: Shot, field: keyof Shot, value: unknown, same: (a: unknown, b: unknown) => boolean): string[] {
-	const known = before[field];
-	if (!Object.hasOwn(MEMBERS, field) || !isRecord(value) || !isRecord(known)) return faultsOf(FIELDS[field], value, field);
+/** What does not fit of everything that is not as it was before, record by record. */
+function* faultsByRecord(before: Partial<Shot>, value: Readonly<Record<string, unknown>>, same: (a: unknown, b: unknown) => boolean) {
+	for (const field of new Set([...Object.keys(value), ...Object.keys(FIELDS)])) {
+		const now = value[field];
+		const known = before[field as keyof Shot];
+		if (!Object.hasOwn(FIELDS, field)) yield [`this field has unspecified keys: ${field}`];
+		else if (now === undefined || now !== known) yield* faultsOfField(field as keyof Shot, known, now, same);
+	}
+}
+
+function* faultsOfField(field: keyof Shot, known: unknown, value: unknown, same: (a: unknown, b: unknown) => boolean) {
+	if (!Object.hasOwn(MEMBERS, field) || !isRecord(value)) {
+		yield faultsOf(FIELDS[field], value, field);
+		return;
+	}
 	const member = MEMBERS[field as keyof typeof MEMBERS];
-	return Object.entries(value).flatMap(([id, record]) => {
-		if (isReserved(id)) return [`${field} has an id that cannot be one`];
-		return Object.hasOwn(known, id) && same(known[id], record) ? [] : faultsOf(member.required(), record, `${field}.${id}`);
-	});
+	const before = isRecord(known) ? known : {};
+	for (const [id, record] of Object.entries(value))
+		if (isReserved(id) || !Object.hasOwn(before, id) || !same(before[id], record)) yield faultsOfMember(member, record, field, id);
+}
+
+function faultsOfMember(member: AnySchema, record: unknown, field: string, id: string): string[] {
+	return isReserved(id) ? [`${field} has an id that cannot be one`] : faultsOf(member, record, `${field}.${id}`);
 }

@@ -78,7 +78,10 @@ const schema = object(FIELDS).strict().required();
 /**
  * Reads an unknown value as a take, its snapshot as a shot by `parse`; of its chunks only that their frames follow each other.
  */
-export function parseTake(value: unknown, parse: (snapshot: unknown) => Outcome<Shot> = parseShot): Outcome<Take> {
+export async function parseTake(
+	value: unknown,
+	parse: (snapshot: unknown) => Outcome<Shot> | Promise<Outcome<Shot>> = parseShot,
+): Promise<Outcome<Take>> {
 	try {
 		schema.validateSync(value);
 	} catch (error) {
@@ -88,7 +91,7 @@ export function parseTake(value: unknown, parse: (snapshot: unknown) => Outcome<
 	// In the order in which they came, so that the same take gives the same bytes; what is not known is left out.
 	const known = Object.entries(value as Take).filter(([field]) => Object.hasOwn(FIELDS, field));
 	const take = Object.fromEntries(known) as unknown as Take;
-	const snapshot = parse(take.snapshot);
+	const snapshot = await parse(take.snapshot);
 	if (!snapshot.ok) return bad(`The shot that the take was made of cannot be read. ${snapshot.problems[0]!.message}`);
 	let next = snapshot.value.settings.firstFrame;
 	for (const { firstFrame, frames } of take.chunks) {
