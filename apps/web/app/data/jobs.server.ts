@@ -235,18 +235,23 @@ export async function isWanted(id: string, worker: string): Promise<boolean> {
 /** A job that has killed so many processes is not given to another one. */
 const MOST_CRASHES = 2;
 
+/** A job as its worker gives it back: it waits, this attempt was none, and whoever was at it is heard no more. */
+const givenBack = (why: string) => ({
+	state: "waiting" as const,
+	attempts: sql`${jobs.attempts} - 1`,
+	fence: sql`${jobs.fence} + 1`,
+	leaseUntil: lease(FIRST_LEASE),
+	log: logged(why),
+});
+
 /** The process that did a job has died of it: it is tried once more, then set aside with what is known. */
 export async function crashed(id: string, worker: string, text: string): Promise<void> {
 	const mine = and(eq(jobs.id, id), eq(jobs.state, "running"), eq(jobs.worker, worker));
 	const [job] = await database
 		.update(jobs)
 		.set({
-			state: "waiting",
+			...givenBack(text),
 			crashes: sql`${jobs.crashes} + 1`,
-			attempts: sql`${jobs.attempts} - 1`,
-			fence: sql`${jobs.fence} + 1`,
-			leaseUntil: lease(FIRST_LEASE),
-			log: logged(text),
 		})
 		.where(mine)
 		.returning({ crashes: jobs.crashes, priority: jobs.priority });
@@ -264,13 +269,7 @@ export async function crashed(id: string, worker: string, text: string): Promise
 export async function releaseJobs(worker: string): Promise<void> {
 	const left = await database
 		.update(jobs)
-		.set({
-			state: "waiting",
-			attempts: sql`${jobs.attempts} - 1`,
-			fence: sql`${jobs.fence} + 1`,
-			leaseUntil: lease(FIRST_LEASE),
-			log: logged(`${worker} was ended; goes on from the last stored frame`),
-		})
+		.set(givenBack(`${worker} was ended; goes on from the last stored frame`))
 		.where(and(eq(jobs.state, "running"), eq(jobs.worker, worker)))
 		.returning({ id: jobs.id, priority: jobs.priority });
 	for (const { id, priority } of left) await sendChunk(id, priority);

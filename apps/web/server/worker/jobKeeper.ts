@@ -1,12 +1,26 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { setTimeout as sleep } from "node:timers/promises";
-import { crashed, isWanted } from "../../app/data/jobs.server";
 
-/** What a job may take, from the environment or as it is usual. */
-const MEGABYTES = Number(process.env.RUBBLE_JOB_MEMORY ?? 6144);
-/** Of silence: a job that says nothing for so long hangs. Minutes. */
-const SILENCE = Number(process.env.RUBBLE_JOB_SILENCE ?? 20);
+/** What a job may take. */
+export interface JobLimits {
+	readonly megabytes: number;
+	/** A job that says nothing for so long hangs. */
+	readonly minutesOfSilence: number;
+}
+
+/** From the environment, or as it is usual. */
+const limitsSet = (): JobLimits => ({
+	megabytes: Number(process.env.RUBBLE_JOB_MEMORY ?? 6144),
+	minutesOfSilence: Number(process.env.RUBBLE_JOB_SILENCE ?? 20),
+});
+
+/** What the keeper asks and tells of jobs. */
+export interface JobBook {
+	readonly isWanted: (job: string, worker: string) => Promise<boolean>;
+	/** Its process died of it; `why` goes into its log. */
+	readonly crashed: (job: string, worker: string, why: string) => Promise<unknown>;
+}
 
 const LOOK_EVERY = 1000; // ms
 /** A job that is not wanted any more may end by itself for so long. ms */
@@ -27,7 +41,13 @@ export class JobKeeper {
 	private heard = 0;
 	private ending = false;
 
-	constructor(private readonly worker: string) {}
+	constructor(
+		private readonly worker: string,
+		private readonly book: JobBook,
+		private readonly limits: JobLimits = limitsSet(),
+		/** What does the jobs: it is told `{ job }`, and says `JobWord`s. */
+		private readonly program: URL = new URL("./jobProcess.ts", import.meta.url),
+	) {}
 
 	/** Resolves when nothing is left to do for this job here. */
 	async work(job: string): Promise<void> {
@@ -64,7 +84,11 @@ export class JobKeeper {
 		if (this.ending || cause === CANCELLED) return;
 		const signal = child.signalCode ? `by ${child.signalCode}` : `with exit code ${child.exitCode}`;
 		const words = this.words.trim().slice(-LAST_WORDS);
-		await crashed(job, this.worker, `${cause || `The process that did it ended (${signal})`}${words ? `. Its last words: ${words}` : ""}`);
+		await this.book.crashed(
+			job,
+			this.worker,
+			`${cause || `The process that did it ended (${signal})`}${words ? `. Its last words: ${words}` : ""}`,
+		);
 	}
 
 	/** Ends the process; jobs that it was at are given back by whoever calls this. */
@@ -76,8 +100,8 @@ export class JobKeeper {
 	private process(): ChildProcess {
 		if (this.child?.connected && this.child.exitCode === null && this.child.signalCode === null) return this.child;
 		this.words = "";
-		const child = fork(new URL("./jobProcess.ts", import.meta.url), [this.worker], {
-			execArgv: ["--import", "tsx", `--max-old-space-size=${MEGABYTES}`],
+		const child = fork(this.program, [this.worker], {
+			execArgv: ["--import", "tsx", `--max-old-space-size=${this.limits.megabytes}`],
 			stdio: ["ignore", "inherit", "pipe", "ipc"],
 		});
 		child.stderr!.on("data", (bytes: Buffer) => {
@@ -92,12 +116,13 @@ export class JobKeeper {
 	/** Why a job has to be ended from outside; empty where it may go on. */
 	private async causeToEnd(child: ChildProcess, job: string): Promise<string> {
 		const size = residentMegabytes(child.pid);
-		if (size > MEGABYTES) return `It took more than ${MEGABYTES.toLocaleString("en")} MB of memory (RUBBLE_JOB_MEMORY)`;
-		if (Date.now() - this.heard > SILENCE * 60_000) return `It said nothing for ${SILENCE} minutes (RUBBLE_JOB_SILENCE)`;
+		const { megabytes, minutesOfSilence } = this.limits;
+		if (size > megabytes) return `It took more than ${megabytes.toLocaleString("en")} MB of memory (RUBBLE_JOB_MEMORY)`;
+		if (Date.now() - this.heard > minutesOfSilence * 60_000) return `It said nothing for ${minutesOfSilence} minutes (RUBBLE_JOB_SILENCE)`;
 		// Where the database is away nothing can be asked; the process asks itself, too.
-		if (await isWanted(job, this.worker).catch(() => true)) return "";
+		if (await this.book.isWanted(job, this.worker).catch(() => true)) return "";
 		await sleep(GRACE);
-		const still = child.exitCode === null && !(await isWanted(job, this.worker).catch(() => true));
+		const still = child.exitCode === null && !(await this.book.isWanted(job, this.worker).catch(() => true));
 		return still ? CANCELLED : "";
 	}
 }

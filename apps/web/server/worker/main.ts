@@ -4,7 +4,7 @@ import { closeDatabase } from "../../app/data/database.server";
 import { dropOldDerived } from "../../app/data/derived.server";
 import { trimEdits } from "../../app/data/edits.server";
 import { giveSign, takeSignBack } from "../../app/data/health.server";
-import { releaseJobs, reviveJobs } from "../../app/data/jobs.server";
+import { crashed, isWanted, releaseJobs, reviveJobs } from "../../app/data/jobs.server";
 import { CHUNKS, type ChunkMessage, queue, stopQueue } from "../../app/data/queue.server";
 import { emptyTrash } from "../../app/data/shots.server";
 import { endWithParent, NO_USE } from "../life";
@@ -27,7 +27,7 @@ const CLEAN_EVERY = 3_600_000;
 const REVIVE_EVERY = 2000;
 const SIGN_EVERY = 5000;
 const name = `${hostname()}:${process.pid}`;
-const keeper = new JobKeeper(name);
+const keeper = new JobKeeper(name, { isWanted, crashed });
 const boss = await queue({ supervise: true });
 await boss.work<ChunkMessage>(CHUNKS, { batchSize: 1, pollingIntervalSeconds: 0.5, priority: true }, async ([message]) => {
 	if (message) await keeper.work(message.data.job);

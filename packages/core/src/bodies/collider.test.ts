@@ -1,3 +1,4 @@
+import { Cancelled, inTurns } from "../common";
 import { inverse, type Quat, rotate, vec3 } from "../maths";
 import { type Mesh, transformMesh } from "../mesh";
 import { buildShape, shapeById } from "../shapes";
@@ -5,7 +6,7 @@ import { ball } from "../shapes/ball";
 import { box } from "../shapes/box";
 import { cylinder } from "../shapes/cylinder";
 import { fromSolid, loadSolids, type Solids, scoped, toSolid } from "../solid";
-import { fitCollider } from "./collider";
+import { fitCollider, fittingCollider } from "./collider";
 
 let solids: Solids;
 beforeAll(async () => {
@@ -119,4 +120,19 @@ test("parts of a ring leave its hole open", () => {
 	expect(shape.hulls.length).toBeGreaterThan(4);
 	for (const points of shape.hulls)
 		for (let v = 0; v < points.length; v += 3) expect(Math.hypot(points[v]!, points[v + 2]!)).toBeGreaterThan(0.55);
+});
+
+test("very many hulls can be given up in between, and are the same whether others had their turn or not", async () => {
+	const ring = buildShape(shapeById("torus")!, { segments: 16, sides: 8 });
+	const many = { mostHulls: 8, tolerance: 0, depth: 0 };
+	let turns = 0;
+	const fitting = () => fittingCollider(solids, ring, "parts", "active", many);
+	const made = await inTurns(fitting(), async () => void turns++);
+	expect(turns).toBeGreaterThan(30);
+	expect(made).toEqual(fitCollider(solids, ring, "parts", "active", many));
+	const pause = async () => {
+		if (--turns < 20) throw new Cancelled();
+	};
+	await expect(inTurns(fitting(), pause)).rejects.toThrow(Cancelled);
+	expect(turns).toBe(19);
 });

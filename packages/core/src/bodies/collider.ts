@@ -1,3 +1,4 @@
+import { atOnce, type Steps } from "../common";
 import { compose, fromTo, IDENTITY, inverse, principalAxes, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { bounds, boundsCentre, boundsSize, type Mesh, shells, solid, transformMesh } from "../mesh";
 import type { BodyKind, ColliderChoice, FullBodySettings } from "../shot";
@@ -30,6 +31,9 @@ export interface FittedCollider {
 	readonly depth?: number;
 }
 
+/** As `fittingCollider`, in one go. */
+export const fitCollider = (...of: Parameters<typeof fittingCollider>): FittedCollider => atOnce(fittingCollider(...of));
+
 /** A simple shape is taken where it is within this share of the real volume. */
 export const FIT_TOLERANCE = 0.02;
 
@@ -58,13 +62,13 @@ export const PARTS_DEFAULTS: PartsOptions = { mostHulls: 12, tolerance: FIT_TOLE
  * convex parts; the exact mesh for passive and animated bodies, which never need a volume of their own.
  * The exact mesh of an active body falls back to parts: a surface has no inside to be pushed out of.
  */
-export function fitCollider(
+export function* fittingCollider(
 	solids: Solids,
 	mesh: Mesh,
 	wanted: ColliderChoice,
 	kind: BodyKind,
 	limits: PartsOptions = PARTS_DEFAULTS,
-): FittedCollider {
+): Steps<FittedCollider> {
 	const { volume } = solid(mesh);
 	if (volume <= 0) return { shape: { kind: "mesh", mesh }, choice: "mesh", error: 0 };
 	const relative = (other: number) => other / volume - 1;
@@ -86,9 +90,9 @@ export function fitCollider(
 		case "shells":
 			return hullsOfShells();
 		case "parts":
-			return parts();
+			return yield* parts();
 		case "mesh":
-			return kind === "active" ? parts() : exact();
+			return kind === "active" ? yield* parts() : exact();
 		case "plain":
 			return fitPlain(mesh);
 		case "auto": {
@@ -98,7 +102,7 @@ export function fitCollider(
 			for (const simple of [ball, block, ...round]) if (Math.abs(simple.error) <= FIT_TOLERANCE) return simple;
 			const one = hull();
 			if (one.error <= FIT_TOLERANCE) return one;
-			return kind === "active" ? parts() : exact();
+			return kind === "active" ? yield* parts() : exact();
 		}
 	}
 	function exact(): FittedCollider {
@@ -131,8 +135,8 @@ export function fitCollider(
 			};
 		});
 	}
-	function parts(): FittedCollider {
-		const hulls = decompose(solids, bare(mesh), limits);
+	function* parts(): Steps<FittedCollider> {
+		const hulls = yield* decompose(solids, bare(mesh), limits);
 		return {
 			shape: { kind: "hulls", hulls: hulls.map(({ points }) => scoped((keep) => cornersOf(keep(hullSolid(solids, points)), points))) },
 			choice: "parts",

@@ -72,7 +72,7 @@ test("the size of a copy changes its mass by the cube, its moments by the fifth 
 	expect(scene.mass[1]! / scene.mass[0]!).toBeCloseTo(8, 9);
 	expect(scene.inertia[3]! / scene.inertia[0]!).toBeCloseTo(32, 6);
 	expect(scene.thickness[1]! / scene.thickness[0]!).toBeCloseTo(2, 6);
-	const collider = bodyCollider(workshop, bodies[1]!);
+	const collider = await bodyCollider(workshop, bodies[1]!);
 	expect(collider.shape).toMatchObject({ kind: "box", half: [expect.closeTo(0.2, 6), expect.closeTo(0.2, 6), expect.closeTo(0.2, 6)] });
 });
 

@@ -1,3 +1,4 @@
+import type { Steps } from "../common";
 import { bounds, boundsSize, type Mesh } from "../mesh";
 import { type Manifold, type Solids, toSolid } from "../solid";
 import type { PartsOptions } from "./collider";
@@ -25,13 +26,30 @@ export interface ConvexPart {
  * A voxel-based library missed 3–7 % of the volume at two to ten times the time. Single cuts need not improve the sum:
  * insisting on it stops at the first cut of a ring.
  */
-export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance, depth }: PartsOptions): ConvexPart[] {
+export function* decompose(solids: Solids, mesh: Mesh, options: PartsOptions): Steps<ConvexPart[]> {
 	const whole = toSolid(solids, mesh);
+	// On the way only where it is asked for: it takes as long as a cut.
+	const real = options.depth > 0 ? whole : undefined;
+	const nodes = whole.decompose().map((part) => makeNode(part, real));
+	try {
+		return yield* decomposing(solids, mesh, whole, nodes, options);
+	} finally {
+		for (const { solid } of nodes) solid.delete();
+		whole.delete();
+	}
+}
+
+/** `nodes` are what the whole is in at any time. */
+function* decomposing(
+	solids: Solids,
+	mesh: Mesh,
+	whole: Manifold,
+	nodes: Node[],
+	{ mostHulls, tolerance, depth }: PartsOptions,
+): Steps<ConvexPart[]> {
 	const volume = whole.volume();
 	const mostDeep = depth > 0 ? depth : Number.POSITIVE_INFINITY;
-	// On the way only where it is asked for: it takes as long as a cut.
 	const real = depth > 0 ? whole : undefined;
-	let nodes: Node[] = whole.decompose().map((part) => makeNode(part, real));
 	while (nodes.length < FINER * mostHulls) {
 		const excess = nodes.reduce((sum, node) => sum + node.hullVolume, 0) / volume - 1;
 		const deepest = nodes.reduce((a, b) => (b.depth > a.depth ? b : a));
@@ -48,21 +66,25 @@ export function decompose(solids: Solids, mesh: Mesh, { mostHulls, tolerance, de
 			continue;
 		}
 		worst.solid.delete();
-		nodes = [...nodes.filter((node) => node !== worst), ...halves];
+		nodes.splice(nodes.indexOf(worst), 1);
+		nodes.push(...halves);
+		yield;
 	}
 	const parts = nodes.map((node) => {
 		const hull = node.solid.hull();
 		const points = compactPoints(hull);
 		const part = { points, volume: hull.volume(), depth: node.depth };
 		hull.delete();
-		node.solid.delete();
 		return part;
 	});
-	const joined = join(solids, real, parts, mostHulls, (1 + tolerance) * volume, mostDeep);
+	const joined = yield* join(solids, real, parts, mostHulls, (1 + tolerance) * volume, mostDeep);
 	const sides = boundsSize(bounds(mesh));
 	const finest = Math.min(FINEST * Math.max(...sides), FINEST_OF_THIN * Math.min(...sides));
-	const measured = joined.map((part) => hullOf(solids, whole, fewerPoints(solids, part.points, finest)) ?? part);
-	whole.delete();
+	const measured: ConvexPart[] = [];
+	for (const part of joined) {
+		measured.push(hullOf(solids, whole, fewerPoints(solids, part.points, finest)) ?? part);
+		yield;
+	}
 	return measured;
 }
 
@@ -92,14 +114,14 @@ const FINER = 2;
  * Joins the pair whose common hull adds least, until there are few enough parts and one more join would take them beyond `room`,
  * m³. Joins that bury the surface deeper than `mostDeep` come last.
  */
-function join(
+function* join(
 	solids: Solids,
 	real: Manifold | undefined,
 	parts: readonly ConvexPart[],
 	most: number,
 	room: number,
 	mostDeep: number,
-): ConvexPart[] {
+): Steps<ConvexPart[]> {
 	let sum = parts.reduce((all, { volume }) => all + volume, 0);
 	const left = new Map(parts.map((part, i) => [i, part]));
 	let next = parts.length;
@@ -111,7 +133,10 @@ function join(
 		if (made) joins.set(`${a} ${b}`, { a, b, made, adds: made.volume - one.volume - other.volume });
 	};
 	const ids = [...left.keys()];
-	for (const [n, a] of ids.entries()) for (const b of ids.slice(n + 1)) consider(a, b);
+	for (const [n, a] of ids.entries()) {
+		for (const b of ids.slice(n + 1)) consider(a, b);
+		yield;
+	}
 	for (;;) {
 		let best: { readonly a: number; readonly b: number; readonly made: ConvexPart; readonly adds: number } | undefined;
 		const isDeep = ({ made }: { readonly made: ConvexPart }) => made.depth > mostDeep;
@@ -127,6 +152,7 @@ function join(
 		const others = [...left.keys()];
 		left.set(id, made);
 		for (const other of others) consider(other, id);
+		yield;
 	}
 	return [...left.values()];
 }

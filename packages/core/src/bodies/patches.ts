@@ -1,3 +1,4 @@
+import { atOnce } from "../common";
 import { bestTurn, inverse, type Quat, rotate, type Vec3, vec3 } from "../maths";
 import { bounds, boundsSize, type Mesh, meanPoint, solid } from "../mesh";
 import type { Solids } from "../solid";
@@ -31,7 +32,7 @@ const STRAY = 0.001;
 /** `rest`: the surface to split; `states`: what it becomes, with the same triangles. */
 export function makePatches(solids: Solids, rest: Mesh, states: readonly Mesh[], options: PartsOptions): Patches {
 	const limit = STRAY * Math.max(...boundsSize(bounds(rest)));
-	const parts = decompose(solids, rest, options);
+	const parts = atOnce(decompose(solids, rest, options));
 	// Splitting a hull in two leaves the sum.
 	const error = parts.reduce((sum, part) => sum + part.volume, 0) / solid(rest).volume - 1;
 	let patches = parts.map(({ points }) => measured(rest, states, points));

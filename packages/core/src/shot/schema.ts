@@ -13,7 +13,7 @@ import {
 	tuple,
 	ValidationError,
 } from "yup";
-import { bad, good, type Outcome } from "../common";
+import { atOnce, bad, good, inTurns, type Outcome, type Steps } from "../common";
 import { migrate } from "./migrations";
 import { isStorable } from "./plainText";
 import { brokenReferences, isReserved } from "./references";
@@ -452,12 +452,7 @@ const RECORDS_AT_ONCE = 50;
 export async function parseShotGently(value: unknown, pause: () => Promise<void>, known?: Known): Promise<Outcome<Shot>> {
 	const migrated = migrate(value);
 	if (!migrated.ok) return migrated;
-	const steps = parsing(migrated.value, known);
-	for (let count = 1; ; count++) {
-		const { done, value: outcome } = steps.next();
-		if (done) return outcome;
-		if (count % RECORDS_AT_ONCE === 0) await pause();
-	}
+	return inTurns(parsing(migrated.value, known), pause, RECORDS_AT_ONCE);
 }
 
 /**
@@ -468,15 +463,8 @@ export function parseChange(before: Shot, value: unknown): Outcome<Shot> {
 	return isRecord(value) ? atOnce(parsing(value, { shot: before, same: Object.is })) : bad("The change leaves no shot.");
 }
 
-function atOnce<T>(steps: Generator<undefined, T>): T {
-	for (;;) {
-		const { done, value } = steps.next();
-		if (done) return value;
-	}
-}
-
 /** One step for every record. */
-function* parsing(value: Readonly<Record<string, unknown>>, known?: Known): Generator<undefined, Outcome<Shot>> {
+function* parsing(value: Readonly<Record<string, unknown>>, known?: Known): Steps<Outcome<Shot>> {
 	const faults: string[] = [];
 	for (const found of faultsByRecord(known?.shot ?? {}, value, known?.same ?? Object.is)) {
 		faults.push(...found);

@@ -224,7 +224,8 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.forces.push({ live, mask: masks(live.on) });
 	}
 	for (const [i, body] of wearers.entries()) {
-		if (i % 16 === 0) await report(progress, i / n, `Fitting colliders: ${body.path}`);
+		const pause = () => report(progress, i / n, `Fitting colliders: ${body.path}`);
+		if (i % 16 === 0) await pause();
 		const { settings } = body;
 		const changes = i >= shown || live[i] !== undefined;
 		const keyed = settings.kind === "animated" || (settings.kind === "passive" && (changes || bodyMoves(shot, body)));
@@ -245,7 +246,7 @@ export async function makeScene(workshop: Workshop, shot: Shot, all: readonly Bo
 		scene.linearDamping[i] = settings.linearDamping;
 		scene.angularDamping[i] = settings.angularDamping;
 		scene.colliders.push(
-			i >= shown ? hullsOf([scene.pointsAt(i, 0)]) : live[i] ? hullsOf([], live[i].error) : await colliderOf(workshop, shot, body),
+			i >= shown ? hullsOf([scene.pointsAt(i, 0)]) : live[i] ? hullsOf([], live[i].error) : await colliderOf(workshop, shot, body, pause),
 		);
 		setMass(scene, i, body);
 		setWake(scene, i, settings.wake, shot, masks, regionIndex);
