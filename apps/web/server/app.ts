@@ -50,6 +50,9 @@ const lastResort: ErrorRequestHandler = (error, _, response, next) => {
 		.json({ message: status < 500 ? "The address cannot be read." : "The server failed at this; what it says of it stands in its log." });
 };
 
+/** Without what follows it (`; charset=…`, which the framework adds to some). */
+const typeOf = (header: unknown): string => String(header).split(";")[0]!.trim();
+
 interface Options {
 	readonly host: string;
 	readonly passphrase: string;
@@ -69,7 +72,7 @@ export function makeApp(
 		compression({
 			filter: (request, response) =>
 				// Events must go out one by one.
-				!["application/octet-stream", "text/event-stream", "application/zip"].includes(String(response.getHeader("content-type"))) &&
+				!["application/octet-stream", "text/event-stream", "application/zip"].includes(typeOf(response.getHeader("content-type"))) &&
 				compression.filter(request, response),
 		}),
 	);

@@ -2,6 +2,7 @@ import { LAYOUTS } from "@rubble/core/arrays";
 import { SHAPES } from "@rubble/core/shapes";
 import { objectPath, orderedObjects } from "@rubble/core/shot";
 import { Command, defaultFilter } from "cmdk";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { copyAs } from "~/features/shape/CopiesSection";
 import { chooseMeshFile } from "~/features/shape/importFile";
@@ -24,17 +25,20 @@ interface Props {
 	readonly onHistory: () => void;
 }
 
-/** What another word of the trade counts for against a label's own letters: more than letters that lie apart in it, less than its words. */
-const BY_OTHER_WORD = 0.8;
+/** What another word of the trade counts for, whole or begun, against a label's own letters: more than letters that lie apart in it, less than its words. */
+const BY_WORD = 0.85;
+const BY_BEGINNING = 0.8;
 
 function rank(label: string, search: string, words: string[] = []): number {
 	const wanted = search.trim().toLowerCase();
-	return Math.max(defaultFilter(label, search), words.some((word) => word.startsWith(wanted)) ? BY_OTHER_WORD : 0);
+	const other = words.includes(wanted) ? BY_WORD : words.some((word) => word.startsWith(wanted)) ? BY_BEGINNING : 0;
+	return Math.max(defaultFilter(label, search), other);
 }
 
 /** Ctrl K: every command and every object by name. */
 export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 	const navigate = useNavigate();
+	const [search, setSearch] = useState("");
 	const { shot, shotId, select, undo, redo, set, follows } = useWorkbench();
 	const item = (label: string, act: () => void, keys = "") => (
 		<Command.Item
@@ -42,6 +46,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 			value={label}
 			keywords={wordsFor(label)}
 			onSelect={() => {
+				setSearch("");
 				onOpen(false);
 				act();
 			}}
@@ -52,19 +57,24 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 		</Command.Item>
 	);
 	const heading = "px-2.5 pt-2 pb-1 text-xs text-slate";
-	const group = (title: string, children: React.ReactNode) => (
-		<Command.Group heading={<span className={heading}>{title}</span>}>{children}</Command.Group>
-	);
+	// While something is looked for the best comes first, whatever group it is in.
+	const group = (title: string, children: React.ReactNode) =>
+		search.trim() === "" ? <Command.Group heading={<span className={heading}>{title}</span>}>{children}</Command.Group> : children;
 	return (
 		<Command.Dialog
 			open={open}
-			onOpenChange={onOpen}
+			onOpenChange={(next) => {
+				setSearch("");
+				onOpen(next);
+			}}
 			label="Find a command, object or setting"
 			filter={rank}
 			overlayClassName="fixed inset-0 z-40 bg-black/30"
 			contentClassName="fixed top-24 left-1/2 z-50 w-120 -translate-x-1/2 overflow-hidden rounded-md border border-line bg-chalk"
 		>
 			<Command.Input
+				value={search}
+				onValueChange={setSearch}
 				placeholder="Find a command, an object or a setting"
 				className="w-full border-b border-line bg-transparent px-4 py-3 outline-none"
 			/>

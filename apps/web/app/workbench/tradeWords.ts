@@ -30,7 +30,7 @@ const WORDS: readonly (readonly [begins: string, words: readonly string[]])[] = 
 	["Show or hide colliders", ["hull", "proxy"]],
 	["Throw a ball", ["impact", "hit", "shoot"]],
 	["What was done", ["history", "revision", "version"]],
-	["Jobs", ["farm", "queue", "render"]],
+	["Jobs", ["farm", "queue", "render farm"]],
 	["Gravity", ["weight", "fall"]],
 	["Substeps", ["steps", "accuracy", "quality"]],
 	["Bounce", ["restitution", "elasticity"]],
