@@ -9,6 +9,8 @@ import { unzipSync } from "fflate";
 import validator from "gltf-validator";
 import { ALL_FORMATS, BufferSource, Input } from "mediabunny";
 import { MeshoptDecoder } from "meshoptimizer";
+import { Mesh as ThreeMesh } from "three";
+import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { buildBodies, picturesOf } from "../bodies";
 import { posesAt } from "../cache";
 import { hashBytes } from "../common";
@@ -400,6 +402,35 @@ test("a gradient colours bodies in PLY, GLB and USD, over time where it moves", 
 	const node = root.listNodes().find((one) => one.getName() === "block/00001")!;
 	const colour = node.getMesh()!.listPrimitives()[0]!.getAttribute("COLOR_0")!.getElement(0, []);
 	expect(colour[0]).toBeCloseTo(first[0], 5);
+	// In USD the surface that is bound reads the colours from the mesh: from binding to shader to what it is connected with.
+	const bound = /rel material:binding = <[^>]*\/Materials\/([^>]+)>/.exec(primText(text, "p_00001"))![1]!;
+	const material = text.slice(text.indexOf(`def Material "${bound}"`));
+	const surface = /color3f inputs:diffuseColor\.connect = <[^>]*\/([^/.]+)\.outputs:result>/.exec(material)![1]!;
+	const shader = material.slice(material.indexOf(`def Shader "${surface}"`));
+	expect(/info:id = "([^"]+)"/.exec(shader)![1]).toBe("UsdPrimvarReader_float3");
+	expect(/inputs:varname = "([^"]+)"/.exec(shader)![1]).toBe("displayColor");
+	const shown = [...primText(text, "p_00001").matchAll(/^\s+(\d+): \[\(([^)]+)\)\],$/gm)].map(([, frame, rgb]) => [
+		Number(frame),
+		rgb!.split(", ").map(Number),
+	]);
+	expect(shown).toHaveLength(LAST);
+	for (const [frame, rgb] of shown as [number, number[]][])
+		for (const [k, value] of made.items[index]!.colourAt!(frame).entries()) expect(rgb[k]).toBeCloseTo(value, 4);
+	expect(readUsd("coloured.usda", new TextEncoder().encode(text))).toMatchObject({ loaded: true, error: "" });
+	// A foreign reader of glTF takes the vertices' colours, and its material tints nothing.
+	for (const id of ["glb", "glb-skin"]) {
+		const bytes = await (TAKE_FORMATS.find((one) => one.id === id) as OneFileFormat).write(made, {});
+		const { scene: read } = await new GLTFLoader().parseAsync(bytes.slice().buffer as ArrayBuffer, "");
+		const coloured: { readonly colour: readonly number[]; readonly tint: readonly number[] }[] = [];
+		read.traverse((one) => {
+			if (!(one instanceof ThreeMesh) || !one.geometry.hasAttribute("color")) return;
+			expect(one.material.vertexColors).toBe(true);
+			coloured.push({ colour: [...one.geometry.getAttribute("color").array], tint: one.material.color.toArray() });
+		});
+		expect(coloured.length).toBeGreaterThan(0);
+		for (const { tint } of coloured) expect(tint).toEqual([1, 1, 1]);
+		expect(coloured.some(({ colour }) => colour.some((red) => Math.abs(red - first[0]) < 1e-5))).toBe(true);
+	}
 	const report = await validator.validateBytes(glb);
 	expect(report.issues.messages.filter(({ severity }) => severity < 2)).toEqual([]);
 });

@@ -54,6 +54,7 @@ export function filmWish({ size }: OptionValues, camera?: Id): FilmWish {
 /** Numbered pictures as the shot's camera sees them, drawn without a graphics card. */
 export const pngSequence: SequenceFormat = {
 	id: "png",
+	colours: "frames",
 	label: "Pictures (PNG)",
 	extension: "png",
 	mime: "image/png",
@@ -72,6 +73,7 @@ const QUANTISER = 20;
 /** The same as a video. Its encoder needs Node: workers and the command line make it. */
 export const video: OneFileFormat = {
 	id: "video",
+	colours: "frames",
 	label: "Video (MP4)",
 	extension: "mp4",
 	mime: "video/mp4",

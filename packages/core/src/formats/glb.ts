@@ -22,6 +22,7 @@ export const glb: OneFileFormat = {
 	label: "GLB",
 	extension: "glb",
 	mime: "model/gltf-binary",
+	colours: "first",
 	help: "Meshes, materials and keys in one file that most programs open",
 	options: {},
 	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
@@ -69,23 +70,31 @@ export function buildDocument(scene: ExportScene): Document {
 	return document;
 }
 
-/** Materials by what they are and the picture they wear, each once. */
-export function makeMaterials(document: Document): (material: Material, picture?: Uint8Array) => GltfMaterial {
-	const materials = new Map<Material, Map<Uint8Array | undefined, GltfMaterial>>();
+/** What gives a surface its colours, where it is not the material alone: a picture, or colours that lie in the vertices. */
+type Dress = Uint8Array | "vertices" | undefined;
+
+export const dressOf = (item: ExportItem, inside: boolean): Dress =>
+	item.colourAt ? "vertices" : inside ? item.insidePicture : item.picture;
+
+/** Materials by what they are and what gives them their colours, each once. */
+export function makeMaterials(document: Document): (material: Material, dress: Dress) => GltfMaterial {
+	const materials = new Map<Material, Map<Dress, GltfMaterial>>();
 	const textures = new Map<Uint8Array, Texture>();
-	return (material, picture) => {
-		const looks = materials.get(material) ?? new Map<Uint8Array | undefined, GltfMaterial>();
+	return (material, dress) => {
+		const looks = materials.get(material) ?? new Map<Dress, GltfMaterial>();
 		materials.set(material, looks);
-		const known = looks.get(picture);
+		const known = looks.get(dress);
 		if (known) return known;
 		const made = makeMaterial(document, material);
-		if (picture) {
-			const texture = textures.get(picture) ?? makeTexture(document, picture, `Picture ${textures.size + 1}`);
-			textures.set(picture, texture);
-			// The picture brings its own colours.
-			made.setBaseColorTexture(texture).setBaseColorFactor([1, 1, 1, material.opacity]);
+		// All of them are multiplied: what brings its own colours must not be tinted by the material's.
+		if (dress) made.setBaseColorFactor([1, 1, 1, material.opacity]);
+		if (dress === "vertices") made.setName(`${material.name}, coloured`);
+		else if (dress) {
+			const texture = textures.get(dress) ?? makeTexture(document, dress, `Picture ${textures.size + 1}`);
+			textures.set(dress, texture);
+			made.setBaseColorTexture(texture);
 		}
-		looks.set(picture, made);
+		looks.set(dress, made);
 		return made;
 	};
 }
@@ -110,7 +119,7 @@ function makeGltfMesh(
 	document: Document,
 	item: ExportItem,
 	firstFrame: number,
-	materialOf: (material: Material, picture?: Uint8Array) => GltfMaterial,
+	materialOf: (material: Material, dress: Dress) => GltfMaterial,
 ) {
 	const drawn = drawMesh(item.mesh);
 	const attribute = (array: Float32Array, type: "VEC2" | "VEC3") =>
@@ -151,8 +160,8 @@ function makeGltfMesh(
 			primitive.addTarget(document.createPrimitiveTarget(`${item.path} ${n + 1}`).setAttribute("POSITION", target));
 		mesh.addPrimitive(primitive);
 	};
-	part(drawn.indices.subarray(0, drawn.outsideIndices), materialOf(item.outside, item.picture));
-	part(drawn.indices.subarray(drawn.outsideIndices), materialOf(item.inside, item.insidePicture));
+	part(drawn.indices.subarray(0, drawn.outsideIndices), materialOf(item.outside, dressOf(item, false)));
+	part(drawn.indices.subarray(drawn.outsideIndices), materialOf(item.inside, dressOf(item, true)));
 	return mesh;
 }
 

@@ -2,7 +2,7 @@ import { type Accessor, Document, type Node, WebIO } from "@gltf-transform/core"
 import { rotate, type Vec3 } from "../maths";
 import { drawMesh } from "../mesh";
 import type { Material } from "../shot";
-import { animate, makeMaterials } from "./glb";
+import { animate, dressOf, makeMaterials } from "./glb";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
 /** glTF binary for game engines: one skinned mesh with a bone for each piece, drawn in one call for each material. */
@@ -11,6 +11,7 @@ export const glbSkin: OneFileFormat = {
 	label: "GLB, one skin",
 	extension: "glb",
 	mime: "model/gltf-binary",
+	colours: "first",
 	help: "One mesh with a bone for each piece, for game engines; cracks and linked shapes stay as at first",
 	options: {},
 	write: async (scene) => new WebIO().writeBinary(buildDocument(scene)),
@@ -19,7 +20,7 @@ export const glbSkin: OneFileFormat = {
 /** What is drawn with one material: the sides of all items that wear it. */
 interface Side {
 	readonly material: Material;
-	readonly picture: Uint8Array | undefined;
+	readonly dress: ReturnType<typeof dressOf>;
 	readonly parts: { readonly bone: number; readonly item: ExportItem; readonly inside: boolean }[];
 }
 
@@ -47,7 +48,7 @@ function buildDocument(scene: ExportScene): Document {
 	);
 	const materialOf = makeMaterials(document);
 	const mesh = document.createMesh(name);
-	for (const side of sidesOf(scene)) addSide(document, mesh, side, materialOf(side.material, side.picture), scene.firstFrame);
+	for (const side of sidesOf(scene)) addSide(document, mesh, side, materialOf(side.material, side.dress), scene.firstFrame);
 	const skinned: Node = document.createNode(`${name} mesh`).setMesh(mesh).setSkin(skin);
 	document.createScene(name).addChild(root).addChild(skinned);
 	if (scene.tracks.length > 0) animate(document, scene, bones);
@@ -67,9 +68,9 @@ function sidesOf({ items }: ExportScene): Side[] {
 	const sides: Side[] = [];
 	items.forEach((item, bone) => {
 		for (const inside of [false, true]) {
-			const [material, picture] = inside ? [item.inside, item.insidePicture] : [item.outside, item.picture];
-			const known = sides.find((side) => side.material === material && side.picture === picture);
-			const side = known ?? { material, picture, parts: [] };
+			const [material, dress] = [inside ? item.inside : item.outside, dressOf(item, inside)];
+			const known = sides.find((side) => side.material === material && side.dress === dress);
+			const side = known ?? { material, dress, parts: [] };
 			if (!known) sides.push(side);
 			side.parts.push({ bone, item, inside });
 		}

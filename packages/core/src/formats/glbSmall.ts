@@ -13,6 +13,7 @@ export const glbSmall: OneFileFormat = {
 	label: "GLB, packed",
 	extension: "glb",
 	mime: "model/gltf-binary",
+	colours: "first",
 	help: "Less than half the size, for the web and game engines that read meshopt compression",
 	options: {},
 	async write(scene) {

@@ -25,6 +25,7 @@ const OBJ_OPTIONS: Described["options"] = {
 /** Wavefront OBJ, one file for each frame with everything in its world place, and one list of materials with their pictures. */
 export const objSequence: SequenceFormat = {
 	id: "obj-sequence",
+	colours: "frames",
 	label: "OBJ sequence",
 	extension: "obj",
 	mime: "model/obj",
@@ -86,6 +87,7 @@ function linesOf(scene: ExportScene): readonly { readonly item: ExportItem; read
 /** Binary PLY, one mesh for each frame; a vertex says which object of the list it belongs to, and its colour. */
 export const plySequence: SequenceFormat = {
 	id: "ply-sequence",
+	colours: "frames",
 	label: "PLY sequence",
 	extension: "ply",
 	mime: "application/octet-stream",

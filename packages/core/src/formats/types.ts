@@ -92,6 +92,8 @@ interface AnyTakeFormat extends Described {
 	readonly extension: string;
 	readonly mime: string;
 	readonly help: string;
+	/** Whether a shot's gradient is seen in it: at every frame, or as it is at the first one. Absent: not at all. */
+	readonly colours?: "frames" | "first";
 	/** Cannot be made in a page. */
 	readonly workersOnly?: true;
 }

@@ -15,6 +15,7 @@ export const usda: OneFileFormat = {
 	label: "USD (text)",
 	extension: "usda",
 	mime: "model/vnd.usda",
+	colours: "frames",
 	help: "One readable file with meshes, materials and motion; pictures stay out, USDZ takes them along",
 	options: {},
 	write: (scene) => bytesOf(usdText(scene, new Map(), "references")),
@@ -35,6 +36,7 @@ export const usdz: OneFileFormat = {
 	label: "USDZ",
 	extension: "usdz",
 	mime: "model/vnd.usdz+zip",
+	colours: "frames",
 	help: "One package with meshes, materials, pictures and motion",
 	options: {},
 	write: (scene) => {
@@ -49,7 +51,7 @@ export const usdz: OneFileFormat = {
 /** Paths of what was written, so that materials are bound by them. */
 interface Names {
 	readonly root: string;
-	readonly materialOf: (material: Material, picture: Uint8Array | undefined) => string;
+	readonly materialOf: (material: Material, picture: Uint8Array | undefined, coloured: boolean) => string;
 	readonly copyOf: (item: ExportItem) => string | undefined;
 }
 
@@ -90,8 +92,11 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>, 
 	const copies = collectCopies(scene);
 	const names: Names = {
 		root: `/${rootName(scene)}`,
-		materialOf: (material, picture) =>
-			`</${rootName(scene)}/Materials/${materials.find((one) => one.material === material && one.picture === (picture && pictures.get(picture)))!.name}>`,
+		materialOf: (material, picture, coloured) => {
+			const file = picture && !coloured ? pictures.get(picture) : undefined;
+			const { name } = materials.find((one) => one.material === material && one.picture === file && one.coloured === coloured)!;
+			return `</${rootName(scene)}/Materials/${name}>`;
+		},
 		copyOf: (item) => copies.get(item.mesh),
 	};
 	out.push('    def Scope "Materials"', "    {");
@@ -102,7 +107,7 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>, 
 		out.push('    class Scope "Copies"', "    {");
 		for (const [mesh, name] of copies) {
 			out.push(`        def Xform "${name}"`, "        {");
-			writeMesh(out, "            ", scene.items.find((item) => item.mesh === mesh)!, scene, undefined);
+			writeMesh(out, "            ", scene.items.find((item) => item.mesh === mesh)!, scene, undefined, "elsewhere");
 			out.push("        }");
 		}
 		out.push("    }");
@@ -149,7 +154,7 @@ function writePrim(out: string[], indent: string, prim: Prim, scene: ExportScene
 	const { item, children, points } = prim;
 	if (points) {
 		writeInstancer(out, indent, prim, points, scene, (into, at) => {
-			writeMesh(into, at, { ...points[0]!, colourAt: undefined }, scene, names);
+			writeMesh(into, at, points[0]!, scene, names, "elsewhere");
 		});
 		return;
 	}
@@ -162,7 +167,7 @@ function writePrim(out: string[], indent: string, prim: Prim, scene: ExportScene
 			`${indent}    prepend apiSchemas = ["MaterialBindingAPI"]`,
 		);
 		out.push(`${indent})`, `${indent}{`);
-		out.push(`${indent}    rel material:binding = ${names.materialOf(item!.outside, item!.picture)}`);
+		out.push(`${indent}    rel material:binding = ${names.materialOf(item!.outside, item!.picture, item!.colourAt !== undefined)}`);
 		writeColour(out, `${indent}    `, item!, scene);
 		writePose(out, `${indent}    `, item!, scene);
 		out.push(`${indent}}`);
@@ -183,7 +188,7 @@ function writePrim(out: string[], indent: string, prim: Prim, scene: ExportScene
 	out.push(`${indent}}`);
 }
 
-/** What viewers show without a renderer's materials; those that know `displayColor` read it in shaders too. */
+/** What viewers show without a renderer's materials; the material that is bound reads it, too (`writeMaterial`). */
 function writeColour(out: string[], indent: string, item: ExportItem, scene: ExportScene): void {
 	if (!item.colourAt) return;
 	const text = (frame: number) => `[(${item.colourAt!(frame).map(float).join(", ")})]`;
@@ -225,14 +230,24 @@ function writePose(out: string[], indent: string, item: ExportItem, scene: Expor
 	out.push(`${indent}uniform token[] xformOpOrder = ["xformOp:translate", "xformOp:orient"${sized ? ', "xformOp:scale"' : ""}]`);
 }
 
-/** Points are unique by place, so that the mesh stays closed; normals and texture places belong to corners. */
-function writeMesh(out: string[], indent: string, item: ExportItem, scene: ExportScene, names: Names | undefined): void {
+/**
+ * Points are unique by place, so that the mesh stays closed; normals and texture places belong to corners. `colours`: whether they
+ * are written here, or by what the mesh is a part of.
+ */
+function writeMesh(
+	out: string[],
+	indent: string,
+	item: ExportItem,
+	scene: ExportScene,
+	names: Names | undefined,
+	colours: "here" | "elsewhere" = "here",
+): void {
 	const drawn = drawMesh(item.mesh);
 	const corners = drawn.indices;
 	const insideFaces = (corners.length - drawn.outsideIndices) / 3;
 	const inner = `${indent}    `;
 	const bind = (material: Material, picture: Uint8Array | undefined, at: string) => {
-		if (names) out.push(`${at}rel material:binding = ${names.materialOf(material, picture)}`);
+		if (names) out.push(`${at}rel material:binding = ${names.materialOf(material, picture, item.colourAt !== undefined)}`);
 	};
 	out.push(`${indent}def Mesh "mesh"${names ? ` (\n${inner}prepend apiSchemas = ["MaterialBindingAPI"]\n${indent})` : ""}`, `${indent}{`);
 	out.push(`${inner}uniform token subdivisionScheme = "none"`);
@@ -249,7 +264,7 @@ function writeMesh(out: string[], indent: string, item: ExportItem, scene: Expor
 		const normals = Array.from(corners, (v) => [0, 1, 2].map((k) => float(drawn.normals[3 * v + k]!)).join(", "));
 		out.push(`${inner}normal3f[] normals = [(${normals.join("), (")})] (`, `${inner}    interpolation = "faceVarying"`, `${inner})`);
 	}
-	writeColour(out, inner, item, scene);
+	if (colours === "here") writeColour(out, inner, item, scene);
 	out.push(`${inner}float3[] extent = ${extent(scene, item)}`);
 	if (drawn.uv.length > 0) {
 		const uv = Array.from(corners, (v) => `${float(drawn.uv[2 * v]!)}, ${float(1 - drawn.uv[2 * v + 1]!)}`);
@@ -302,25 +317,28 @@ interface WrittenMaterial {
 	readonly name: string;
 	readonly material: Material;
 	readonly picture: string | undefined;
+	/** By the colours of the mesh that wears it. */
+	readonly coloured: boolean;
 }
 
 function collectMaterials({ items }: ExportScene, pictures: ReadonlyMap<Uint8Array, string>): WrittenMaterial[] {
 	const taken = new Set<string>();
 	const found: WrittenMaterial[] = [];
-	const add = (material: Material, bytes: Uint8Array | undefined) => {
-		const picture = bytes && pictures.get(bytes);
-		if (!found.some((one) => one.material === material && one.picture === picture))
-			found.push({ name: primName(material.name, taken), material, picture });
+	const add = (material: Material, bytes: Uint8Array | undefined, coloured: boolean) => {
+		const picture = bytes && !coloured ? pictures.get(bytes) : undefined;
+		if (found.some((one) => one.material === material && one.picture === picture && one.coloured === coloured)) return;
+		const name = primName(coloured ? `${material.name}_coloured` : material.name, taken);
+		found.push({ name, material, picture, coloured });
 	};
-	for (const { outside, inside, picture, insidePicture } of items) {
-		add(outside, picture);
-		add(inside, insidePicture);
+	for (const { outside, inside, picture, insidePicture, colourAt } of items) {
+		add(outside, picture, colourAt !== undefined);
+		add(inside, insidePicture, colourAt !== undefined);
 	}
 	return found;
 }
 
 /** UsdPreviewSurface, which every program knows. Colours are linear there. */
-function writeMaterial(out: string[], { name, material, picture }: WrittenMaterial, root: string): void {
+function writeMaterial(out: string[], { name, material, picture, coloured }: WrittenMaterial, root: string): void {
 	const path = `${root}/Materials/${name}`;
 	const rgb = linearOf(material.colour).map(float);
 	out.push(
@@ -330,8 +348,8 @@ function writeMaterial(out: string[], { name, material, picture }: WrittenMateri
 		'            def Shader "Surface"',
 		"            {",
 		'                uniform token info:id = "UsdPreviewSurface"',
-		picture
-			? `                color3f inputs:diffuseColor.connect = <${path}/Picture.outputs:rgb>`
+		picture || coloured
+			? `                color3f inputs:diffuseColor.connect = <${path}/${coloured ? "Colour.outputs:result" : "Picture.outputs:rgb"}>`
 			: `                color3f inputs:diffuseColor = (${rgb.join(", ")})`,
 		`                float inputs:roughness = ${float(material.roughness)}`,
 		`                float inputs:metallic = ${float(material.metalness)}`,
@@ -339,6 +357,16 @@ function writeMaterial(out: string[], { name, material, picture }: WrittenMateri
 		"                token outputs:surface",
 		"            }",
 	);
+	if (coloured)
+		out.push(
+			'            def Shader "Colour"',
+			"            {",
+			'                uniform token info:id = "UsdPrimvarReader_float3"',
+			'                string inputs:varname = "displayColor"',
+			`                float3 inputs:fallback = (${rgb.join(", ")})`,
+			"                float3 outputs:result",
+			"            }",
+		);
 	if (picture)
 		out.push(
 			'            def Shader "Picture"',

@@ -1,4 +1,5 @@
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
+import { coloursMove } from "@rubble/core/colouring";
 import { type ExportRange, type FileOrder, fileStem, handedOver, isSequence, TAKE_FORMATS } from "@rubble/core/formats";
 import { degrees } from "@rubble/core/maths";
 import { formatNumber, type OptionValues, objectPath, orderedObjects, shownOptions } from "@rubble/core/shot";
@@ -85,6 +86,7 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 				<p className="text-slate">
 					{format.help}.{isSequence(format) && " Handed over as one zip."}
 				</p>
+				{colouring && format.colours !== "frames" && <p className="text-slate">{coloursNote(format.colours, coloursMove(colouring))}</p>}
 				<Segments
 					label="What"
 					value={only ? "picked" : "all"}
@@ -158,6 +160,12 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 			)}
 		</>
 	);
+}
+
+/** What becomes of the shot's gradient in a file that does not hold it at every frame. */
+function coloursNote(kept: "first" | undefined, move: boolean): string {
+	if (kept === undefined) return "The gradient's colours do not go into this file: everything has the colours of its material.";
+	return move ? "The gradient's colours stay as they are at the first frame; USD, PLY and OBJ have them at every frame." : "";
 }
 
 const pickedLabel = (bodies: number): string => (bodies > 0 ? `Picked, ${bodies.toLocaleString("en")}` : "Picked");
