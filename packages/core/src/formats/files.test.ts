@@ -85,10 +85,10 @@ const write = async (id: string, lastFrame = LAST): Promise<Uint8Array> => {
 	return isSequence(format) ? zipSequence(format, made) : format.write(made, {});
 };
 /** As a program that is not ours understands it. */
-function readUsd(name: string, bytes: Uint8Array) {
+function readUsd(name: string, bytes: Uint8Array, only?: "layer") {
 	const file = join(folder, name);
 	writeFileSync(file, bytes);
-	const { stdout, stderr } = spawnSync(process.execPath, ["packages/core/src/testing/readUsd.mjs", file], {
+	const { stdout, stderr } = spawnSync(process.execPath, ["packages/core/src/testing/readUsd.mjs", file, ...(only ? [only] : [])], {
 		encoding: "utf8",
 		env: { ...process.env, NODE_OPTIONS: "" },
 		maxBuffer: 1e8,
@@ -416,7 +416,9 @@ test("a gradient colours bodies in PLY, GLB and USD, over time where it moves", 
 	expect(shown).toHaveLength(LAST);
 	for (const [frame, rgb] of shown as [number, number[]][])
 		for (const [k, value] of made.items[index]!.colourAt!(frame).entries()) expect(rgb[k]).toBeCloseTo(value, 4);
-	expect(readUsd("coloured.usda", new TextEncoder().encode(text))).toMatchObject({ loaded: true, error: "" });
+	const layer = readUsd("coloured.usda", new TextEncoder().encode(text), "layer");
+	expect(layer).toMatchObject({ asLayer: true, error: "" });
+	expect(layer.text).toMatch(/inputs:diffuseColor\.connect = <\/Test\/Materials\/Concrete_coloured\/Colour\.outputs:result>/);
 	// A foreign reader of glTF takes the vertices' colours, and its material tints nothing.
 	for (const id of ["glb", "glb-skin"]) {
 		const bytes = await (TAKE_FORMATS.find((one) => one.id === id) as OneFileFormat).write(made, {});

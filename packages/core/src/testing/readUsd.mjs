@@ -21,12 +21,13 @@ Object.defineProperty(globalThis, "process", {
 const require = createRequire(import.meta.url);
 const begin = (await import(require.resolve("tinyusdz/tinyusdz.js"))).default;
 const library = await begin({ wasmBinary: readFileSync(require.resolve("tinyusdz/tinyusdz.wasm")) });
-const file = globalThis.process.argv[2];
+// `layer`: only that; the library makes no scene of surfaces that are coloured by anything but a picture.
+const [, , file, only] = globalThis.process.argv;
 const bytes = new Uint8Array(readFileSync(file));
 const layer = new library.TinyUSDZLoaderNative();
 const asLayer = layer.loadAsLayerFromBinary(bytes, file);
 const scene = new library.TinyUSDZLoaderNative();
-const loaded = scene.loadFromBinary(bytes, file);
+const loaded = only !== "layer" && scene.loadFromBinary(bytes, file);
 const meshes = [];
 for (let i = 0; loaded && i < scene.numMeshes(); i++) {
 	const mesh = scene.getMesh(i);
