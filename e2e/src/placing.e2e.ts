@@ -41,7 +41,7 @@ const placesOf = (...names: string[]): Promise<number[][]> =>
 /** Looks straight at an object, so that its handles stand in the middle of the view, from the front. */
 const faceUp = async (name: string) => {
 	const { page } = session;
-	await press(page, "Camera");
+	await page.locator('button[aria-label^="Camera:"]').click();
 	await page.locator("[role=menuitemradio]::-p-text(Front)").click();
 	await pick(page, name);
 	await page.keyboard.press("f");

@@ -374,10 +374,10 @@ test("a deleted shot lies in the trash with its takes, and comes back; its page 
 	await page.goto(URL_UNDER_TEST, { waitUntil: "networkidle2" });
 	await page.locator(`::-p-aria([name="Delete ${name}"])`).click();
 	await page.locator("[role=alertdialog] button::-p-text(Delete)").click();
-	await page.waitForSelector(`::-p-aria([name="Take ${name} back"])`);
+	await page.waitForSelector(`::-p-aria([name="Take back ${name}"])`);
 	expect((await json("GET", `/api/shots/${id}`)).status).toBe(404);
 	expect((await patch(id, 0, [sent({ name: "Note", patches: [], inverse: [] })])).status).toBe(404);
-	await page.locator(`::-p-aria([name="Take ${name} back"])`).click();
+	await page.locator(`::-p-aria([name="Take back ${name}"])`).click();
 	await page.waitForSelector(`::-p-aria([name="Delete ${name}"])`);
 	expect((await stored(id)).name).toBe(name);
 	await page.locator(`::-p-aria([name="Delete ${name}"])`).click();

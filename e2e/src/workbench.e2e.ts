@@ -86,7 +86,7 @@ test("a click in the view picks, the gizmo moves, hide and lock hold", async () 
 	expect(await state(page, (s) => s.selection.length)).toBe(0);
 	await press(page, "Show Box");
 	for (const view of ["Front", "Side", "Top"]) {
-		await press(page, "Camera");
+		await page.locator('button[aria-label^="Camera:"]').click();
 		await page.locator(`[role=menuitemradio]::-p-text(${view})`).click();
 	}
 	expect(session.errors).toEqual([]);

@@ -43,6 +43,12 @@ export function Layout({ children }: { children: React.ReactNode }) {
 				<Links nonce={nonce} />
 			</head>
 			<body>
+				<a
+					href="#main"
+					className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:bg-chalk focus:p-3"
+				>
+					Skip to the content
+				</a>
 				{children}
 				<Toaster
 					position="top-center"
@@ -87,7 +93,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
 	}, [away]);
 	const [title, text] = WRONG[status] ?? WRONG[500]!;
 	return (
-		<main className="mx-auto max-w-md p-12">
+		<main id="main" className="mx-auto max-w-md p-12">
 			<h1 className="text-xl font-semibold">{title}</h1>
 			<p className="mt-2 text-slate">{text}</p>
 			{import.meta.env.DEV && error instanceof Error && <pre className="mt-4 overflow-auto text-xs">{error.stack}</pre>}

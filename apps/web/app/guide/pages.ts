@@ -128,7 +128,7 @@ export const GUIDE: readonly GuidePageText[] = [
 					"Wakes",
 					"From the start, at a frame, when touched at a least speed or with a least force (by whom a rule says), or when a region reaches it. Until then it stays where it is; an active thing with keys follows them, and takes their speed along when it wakes. A frame is a ring in the timeline that can be dragged.",
 				],
-				["Stands in", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
+				["Proxy", "A plain shape can collide for a rich one; the volume error says how far it is from what is seen."],
 				[
 					"Only in, flat",
 					"Terrain can collide in a region only, where things fall, and in parts; or as flat ground while you try. “Only where things go” makes the region around the way that all took in the take on show. A check says that ground is flat and makes it true with one press.",
@@ -189,7 +189,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Load",
-					"What a connector bore in the take: now, at most, where, and over the frames. Ties by load show it in the view. Choose a break load by it.",
+					"What a connector bore in the take: now, at most, where, and over the frames. “Bonds and connectors” in the view, by load, shows it. Choose a break load by it.",
 				],
 				[
 					"Joins",

@@ -24,7 +24,7 @@ export function JobsPage({ first }: { first: JobList }) {
 	return (
 		<Tooltip.Provider>
 			<PageHeader>
-				<span className="text-base font-semibold">Jobs</span>
+				<h1 className="text-base font-semibold">Jobs</h1>
 				<span className="text-slate">
 					{running} running · {waiting} waiting
 				</span>
@@ -36,13 +36,13 @@ export function JobsPage({ first }: { first: JobList }) {
 				)}
 				<ThemeButton />
 			</PageHeader>
-			<main className="mx-auto max-w-5xl p-6">
+			<main id="main" className="mx-auto max-w-5xl p-6">
 				{!connected && (
 					<p className="mb-3 text-ochre">The server does not answer; what stands here may be old. It is asked again and again.</p>
 				)}
 				{jobs.length === 0 ? (
 					<div className="mt-16 text-center">
-						<h1 className="text-base font-semibold">Nothing to do</h1>
+						<h2 className="text-base font-semibold">Nothing to do</h2>
 						<p className="mt-1 text-slate">
 							Send a run, a sweep or a file to the workers from Run and Bake. A worker on another machine needs only the database:
 							<br />

@@ -33,7 +33,7 @@ export default function GuidePage({ loaderData }: Route.ComponentProps) {
 					))}
 				</ul>
 			</nav>
-			<article className="max-w-prose flex-1 rounded-md border border-line bg-chalk p-6">
+			<main id="main" className="max-w-prose flex-1 rounded-md border border-line bg-chalk p-6">
 				<h1 className="text-xl font-semibold">{page.title}</h1>
 				{page.body.map((block) =>
 					typeof block === "string" ? (
@@ -51,7 +51,7 @@ export default function GuidePage({ loaderData }: Route.ComponentProps) {
 						</dl>
 					),
 				)}
-			</article>
+			</main>
 		</div>
 	);
 }

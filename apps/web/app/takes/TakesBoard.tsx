@@ -106,7 +106,7 @@ export default function TakesBoard({ shotId, name, first }: { shotId: string; na
 					Back to the bench
 				</Link>
 			</PageHeader>
-			<main className="mx-auto max-w-[1400px] p-5">
+			<main id="main" className="mx-auto max-w-[1400px] p-5">
 				<div className="flex items-start gap-3">
 					<span className="mt-1.5 text-slate">Compare</span>
 					<div className="flex flex-1 flex-wrap gap-2">

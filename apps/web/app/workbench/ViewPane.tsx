@@ -100,7 +100,7 @@ function Welcome() {
 	];
 	return (
 		<div className="absolute top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md bg-chalk p-5 text-center">
-			<h2 className="text-base font-semibold">What shall come apart?</h2>
+			<h2 className="text-base font-semibold">What should come apart?</h2>
 			<p className="mt-1 text-slate">Begin with a shape, or drop an OBJ, STL, PLY or GLB here.</p>
 			<div className="mt-4 grid grid-cols-4 gap-2">
 				{starts.map(({ label, icon, go }) => (
@@ -198,7 +198,7 @@ function Chips() {
 			)}
 			{tied && (
 				<button type="button" className="chip" aria-pressed={showTies} onClick={() => set({ showTies: !showTies })}>
-					Ties
+					Bonds and connectors
 				</button>
 			)}
 			{tied && showTies && Object.keys(shot.bondSets).length > 0 && (
@@ -271,10 +271,11 @@ function Menu({
 	options: readonly { id: string; label: string }[];
 	onChange: (id: string) => void;
 }) {
+	const shown = options.find(({ id }) => id === value)?.label ?? "";
 	return (
 		<DropdownMenu.Root>
-			<DropdownMenu.Trigger className="chip" aria-label={name}>
-				{label} <strong>{options.find(({ id }) => id === value)?.label}</strong> <span aria-hidden>▾</span>
+			<DropdownMenu.Trigger className="chip" aria-label={label === name ? undefined : `${name}: ${label} ${shown}`}>
+				{label} <strong>{shown}</strong> <span aria-hidden>▾</span>
 			</DropdownMenu.Trigger>
 			<DropdownMenu.Portal>
 				<DropdownMenu.Content sideOffset={4} align="start" className="z-50 min-w-28 rounded-md border border-line bg-field p-1">

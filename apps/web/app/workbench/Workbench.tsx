@@ -93,6 +93,7 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 	);
 	const Bench = BENCHES[stage];
 	const fps = useWorkbench((state) => state.shot.settings.fps);
+	const name = useWorkbench((state) => state.shot.name);
 	const bench = useRef<HTMLElement>(null);
 	const method = useWorkbench(fractureMethod);
 	// Another stage or another way to break begins at its top; another object stays where its neighbour was read.
@@ -106,7 +107,8 @@ export default function Workbench({ shotId, stage, shot, revision, savedAt }: Pr
 				<div className="flex h-screen flex-col overflow-hidden">
 					<TopBar stage={stage} onStage={goTo} onPalette={() => setPalette(true)} onHistory={() => setHistory(true)} />
 					<Notices />
-					<main className="flex min-h-0 flex-1">
+					<main id="main" className="flex min-h-0 flex-1">
+						<h1 className="sr-only">{name}</h1>
 						<aside className="flex w-66 shrink-0 flex-col border-r border-line bg-chalk">
 							<Ledger />
 							<Checks />

@@ -22,7 +22,7 @@ const PLAIN: Partial<Record<StageId, Readonly<Record<string, readonly string[]>>
 	shape: { Place: ["Position", "Turn", "Size"], Material: ["Made of"], Bend: ["Along", "Angle"], Scenery: ["Backdrop", "Sky light"] },
 	weigh: {
 		Mass: ["Density", "Mass"],
-		Collider: ["Shape", "Most hulls", "Until within", "Buries at most", "Stands in", "Only in"],
+		Collider: ["Shape", "Most hulls", "Until within", "Buries at most", "Proxy", "Only in"],
 		Surface: ["Friction", "Bounce", "Rolling", "Margin"],
 		"Centre of mass": ["Moved by"],
 		Wakes: ["When", "Frame", "Least speed", "Or least force", "By", "Region"],

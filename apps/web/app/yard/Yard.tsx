@@ -66,7 +66,7 @@ export function Yard({ shots, trash, trashDays, samples, presets, message }: Pro
 				</Link>
 				<ThemeButton />
 			</header>
-			<main className="mx-auto max-w-7xl p-6">
+			<main id="main" className="mx-auto max-w-7xl p-6">
 				<div className="flex items-end gap-3">
 					<div className="flex-1">
 						<h1 className="text-xl font-semibold">Yard</h1>
@@ -144,7 +144,7 @@ function Trash({ shots, days, onAsk }: { shots: readonly ShotCard[]; days: numbe
 						<button
 							type="button"
 							className="button"
-							aria-label={`Take ${name} back`}
+							aria-label={`Take back ${name}`}
 							onClick={() => submit({ intent: "restore", id }, { method: "post" })}
 						>
 							Take back
@@ -237,10 +237,10 @@ function Card({ shot, onAsk }: { shot: ShotCard; onAsk: (question: Question) => 
 				{shot.picture ? (
 					<img src={shot.picture} alt="" className="h-37.5 w-full object-cover" />
 				) : (
-					<div className="flex h-37.5 items-center justify-center bg-[#c9cdcb] text-[#56626b]">no picture yet</div>
+					<div className="flex h-37.5 items-center justify-center bg-[#c9cdcb] text-[#3d464d]">no picture yet</div>
 				)}
 				<div className="px-3 py-2.5">
-					<h3 className="truncate font-semibold">{shot.name}</h3>
+					<h2 className="truncate font-semibold">{shot.name}</h2>
 					<p className="truncate text-slate">{shot.note || " "}</p>
 					<p className="number mt-1 flex justify-between text-xs text-slate">
 						<span>

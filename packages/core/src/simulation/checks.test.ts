@@ -14,6 +14,7 @@ import {
 	placeObject,
 	type Shot,
 	setBody,
+	setFlags,
 	setFracture,
 	setKey,
 	setSettings,
@@ -458,4 +459,48 @@ describe("links that hang in each other by contacts alone", () => {
 	test("500 kg are too many for any steps", async () => {
 		expect((await alone(hang(500)))[0]!.fixes.map(({ label }) => label)).toEqual(["Pin each to the next"]);
 	});
+});
+
+test("a shot in which nothing is active offers what could move, and nothing where a still was kept", async () => {
+	const shot = shotOf(
+		shape("ground", "ground", {}),
+		shape("link", "box", cube, [0, 0.5, 0]),
+		shape("crate", "box", cube, [3, 0.5, 0]),
+		setFlags(["link"], { hidden: true }),
+		setBody(["ground"], { kind: "passive" }),
+	);
+	const [finding] = await check(shot);
+	expect(finding).toMatchObject({ check: "nothing-wakes", about: ["crate"] });
+	expect(finding!.fixes.map(({ label }) => label)).toEqual(["Make crate active"]);
+	expect(fix(shot, finding!).bodies.crate).toMatchObject({ kind: "active" });
+	const kept: Shot = { ...shot, keptPlaces: `asset:${"a".repeat(64)}` };
+	const workshop = await makeTestWorkshop();
+	const built = await buildBodies(workshop, shot);
+	const scene = await makeScene(workshop, shot, built.bodies);
+	expect(runChecks({ shot: kept, built, reports: new Map(), scene }).filter(({ check }) => check === "nothing-wakes")).toEqual([]);
+});
+
+test("what fell out of the scene is offered ground to fall on, once it lies there it is lost no more", async () => {
+	const find = async (shot: Shot) => {
+		const { scene, store } = await runShot(shot);
+		const built = await buildBodies(await makeTestWorkshop(), shot);
+		return runChecks({ shot, built, reports: new Map(), scene, run: store, events: joinEvents(store) }).filter(
+			({ check }) => check === "lost",
+		);
+	};
+	const falling = shotOf(
+		shape("crate", "box", cube, [0, -2.5, 0]),
+		setBody(["crate"], { kind: "active", velocity: [0, -20, 0] }),
+		setSettings({ lastFrame: 96 }),
+	);
+	const [finding] = await find(falling);
+	expect(finding!.message).toMatch(/^crate fell out of the scene, the first at frame \d+/);
+	expect(finding!.fixes.map(({ label }) => label)).toEqual(["Add ground"]);
+	const mended = fix(falling, finding!);
+	expect(mended.objects.ground!.translation).toEqual([0, -3, 0]);
+	// Beside ground that carries nothing: that it should; it is asked for by its name.
+	const idle = edit(mended, setBody(["ground"], { kind: "none" })).shot;
+	const [other] = await find(idle);
+	expect(other!.fixes.map(({ label }) => label)).toEqual(["Let Ground carry"]);
+	expect(await find(fix(idle, other!))).toEqual([]);
 });

@@ -247,10 +247,10 @@ function FractureSections({ object, id }: { object: Id; id: Id }) {
 						volumes={own.map((body) => body.volume)}
 						onPick={(from, to) => select(own.filter((body) => body.volume >= from && body.volume <= to).map((body) => body.id))}
 					/>
-					<Fact label="Lacking" value={lackingText(facts.lacking, facts.sourceVolume)} />
+					<Fact label="Volume lost" value={lackingText(facts.lacking, facts.sourceVolume)} />
 					<Slivers own={own} below={typeof fracture.options.below === "number" ? fracture.options.below : 0.05} />
 					<Fact label="Shared faces" value={facts.contacts.toLocaleString("en")} />
-					<Fact label="Of" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
+					<Fact label="Of the whole" value={formatQuantity(facts.sourceVolume, "volume", 4)} />
 					<button type="button" className="button mt-1" aria-pressed={table} onClick={() => setState({ table: !table })}>
 						<Table2 size={14} /> {table ? "Close the table" : "Table of all pieces"}
 					</button>

@@ -106,7 +106,7 @@ export function ArraySection({ id }: { id: Id }) {
 		perform(setArrayOptions(id, withSuggestions(layout, roomOf(source.sources), source.options, changes)));
 	return (
 		<Section title={shot.objects[id]!.name} aside={count > 0 ? `${count.toLocaleString("en")} copies` : undefined}>
-			<Fact label="Of" value={source.sources.map((one) => shot.objects[one]?.name).join(", ")} />
+			<Fact label="Copies of" value={source.sources.map((one) => shot.objects[one]?.name).join(", ")} />
 			<Picker
 				label="Laid out"
 				value={source.layout}

@@ -413,7 +413,7 @@ function ColliderSection({ bodies, set }: { bodies: readonly BodyRow[]; set: Set
 			)}
 			{others.length > 0 && (
 				<Picker
-					label="Stands in"
+					label="Proxy"
 					help="Another object whose shape collides in its place, laid pivot on pivot: a plain one for a rich one"
 					value={proxies.length === 1 ? proxies[0] || NOBODY : ""}
 					options={[{ id: NOBODY, label: "Itself" }, ...others]}

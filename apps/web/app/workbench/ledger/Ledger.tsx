@@ -191,7 +191,7 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 			onClick={onPick}
 			onKeyDown={() => undefined}
 			onDoubleClick={() => row.kind === "object" && set({ renaming: row.id })}
-			className={`group absolute inset-x-0 flex cursor-default items-center gap-1.5 border-l-2 pr-3 pl-2 ${selected ? "border-kelp bg-kelp-wash" : current ? "border-kelp" : "border-transparent hover:bg-limestone"} ${item?.hidden ? "opacity-55" : ""}`}
+			className={`group absolute inset-x-0 flex cursor-default items-center gap-1.5 border-l-2 pr-3 pl-2 ${selected ? "border-kelp bg-kelp-wash" : current ? "border-kelp" : "border-transparent hover:bg-limestone"} ${item?.hidden ? "text-slate italic" : ""}`}
 			style={{ height: ROW, top, ...(row.kind === "object" && row.depth > 0 && { paddingLeft: 8 + 14 * row.depth }) }}
 		>
 			{row.kind === "object" && row.pieces > 0 ? (
@@ -259,11 +259,11 @@ function Row({ row, top, selected, current, onPick, onToggle }: RowProps) {
 				{item && isBodiless(item)
 					? item.source.kind
 					: massless
-						? "endless"
+						? "∞"
 						: kind === "animated"
-							? "keyed"
+							? "animated"
 							: kind === "passive"
-								? "held"
+								? "passive"
 								: formatQuantity(row.kind === "object" ? row.mass : row.body.mass, "mass")}
 			</span>
 		</div>

@@ -1,6 +1,14 @@
-import { frameOfTick, setBody, setSettings, simulationStart } from "../../shot";
+import { shapeById } from "../../shapes";
+import { frameOfTick, type Id, type Shot, setBody, setSettings, simulationStart } from "../../shot";
 import { Kind, Wake } from "../scene";
 import type { Check, Finding } from "./types";
+
+/** Whether an object is something to be moved that takes no part yet: not a mere source of copies, and no ground. */
+function couldMove(shot: Shot, id: Id): boolean {
+	const { source, hidden } = shot.objects[id]!;
+	const solid = source.kind === "mesh" || source.kind === "array" || (source.kind === "shape" && !shapeById(source.shape)?.endless);
+	return solid && !hidden && (shot.bodies[id]?.kind ?? "none") === "none";
+}
 
 /** A run in which nothing can ever move by itself. */
 export const nothingWakes: Check = {
@@ -9,7 +17,9 @@ export const nothingWakes: Check = {
 		if (!scene) return [];
 		const active = [...scene.kind.keys()].filter((i) => scene.kind[i] === Kind.Active);
 		if (active.length === 0) {
-			const objects = Object.keys(shot.objects).filter((id) => (shot.bodies[id]?.kind ?? "none") === "none");
+			// Places that were settled and kept: a still is what was wanted.
+			if (shot.keptPlaces) return [];
+			const objects = Object.keys(shot.objects).filter((id) => couldMove(shot, id));
 			return [
 				{
 					check: "nothing-wakes",
