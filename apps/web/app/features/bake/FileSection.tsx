@@ -164,7 +164,7 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 
 /** What becomes of the shot's gradient in a file that does not hold it at every frame. */
 function coloursNote(kept: "first" | undefined, move: boolean): string {
-	if (kept === undefined) return "The gradient's colours do not go into this file: everything has the colours of its material.";
+	if (kept === undefined) return "The gradient's colours do not go into this file.";
 	return move ? "The gradient's colours stay as they are at the first frame; USD, PLY and OBJ have them at every frame." : "";
 }
 
