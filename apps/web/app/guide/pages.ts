@@ -189,7 +189,7 @@ export const GUIDE: readonly GuidePageText[] = [
 				],
 				[
 					"Load",
-					"What a connector bore in the take: now, at most, where, and over the frames. “Bonds and connectors” in the view, by load, shows it. Choose a break load by it.",
+					"What a connector bore in the take: now, at most, where, and over the frames. “Bonds” or “Connectors” over the view, by load, shows it. Choose a break load by it.",
 				],
 				[
 					"Joins",

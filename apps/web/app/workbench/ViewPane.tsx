@@ -197,8 +197,14 @@ function Chips() {
 				</button>
 			)}
 			{tied && (
-				<button type="button" className="chip" aria-pressed={showTies} onClick={() => set({ showTies: !showTies })}>
-					Bonds and connectors
+				<button
+					type="button"
+					className="chip"
+					title="Bonds and connectors in the view"
+					aria-pressed={showTies}
+					onClick={() => set({ showTies: !showTies })}
+				>
+					{Object.keys(shot.bondSets).length > 0 ? "Bonds" : "Connectors"}
 				</button>
 			)}
 			{tied && showTies && Object.keys(shot.bondSets).length > 0 && (
