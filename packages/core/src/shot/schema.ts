@@ -19,7 +19,7 @@ import { isStorable } from "./plainText";
 import { brokenReferences, isReserved } from "./references";
 import { COLOURED_BY, type OptionValue, SHOT_LIMITS, type Shot } from "./types";
 
-type AnySchema = Schema | Lazy<any>;
+type AnySchema = Schema | Lazy<unknown>;
 
 const LARGEST = SHOT_LIMITS.number;
 const finite = () =>
