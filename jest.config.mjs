@@ -11,7 +11,7 @@ export default {
 		"^@rubble/core/(.*)$": "<rootDir>/packages/core/src/$1/index.ts",
 		"^~/(.*)$": "<rootDir>/apps/web/app/$1",
 	},
-	// Half of the tests are heavy: every core is used.
+	// Half of the tests are heavy: every core is used, so that each takes longer beside another.
 	maxWorkers: "100%",
 	testTimeout: 120_000,
 };

@@ -249,10 +249,7 @@ export async function crashed(id: string, worker: string, text: string): Promise
 	const mine = and(eq(jobs.id, id), eq(jobs.state, "running"), eq(jobs.worker, worker));
 	const [job] = await database
 		.update(jobs)
-		.set({
-			...givenBack(text),
-			crashes: sql`${jobs.crashes} + 1`,
-		})
+		.set({ ...givenBack(text), crashes: sql`${jobs.crashes} + 1` })
 		.where(mine)
 		.returning({ crashes: jobs.crashes, priority: jobs.priority });
 	if (!job) return;

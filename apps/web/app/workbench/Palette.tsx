@@ -39,6 +39,10 @@ function rank(label: string, search: string, words: string[] = []): number {
 export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 	const navigate = useNavigate();
 	const [search, setSearch] = useState("");
+	const turn = (next: boolean) => {
+		setSearch("");
+		onOpen(next);
+	};
 	const { shot, shotId, select, undo, redo, set, follows } = useWorkbench();
 	const item = (label: string, act: () => void, keys = "") => (
 		<Command.Item
@@ -46,8 +50,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 			value={label}
 			keywords={wordsFor(label)}
 			onSelect={() => {
-				setSearch("");
-				onOpen(false);
+				turn(false);
 				act();
 			}}
 			className="flex cursor-default justify-between rounded px-2.5 py-1.5 data-[selected=true]:bg-kelp-wash"
@@ -63,10 +66,7 @@ export function Palette({ open, onOpen, onStage, onHistory }: Props) {
 	return (
 		<Command.Dialog
 			open={open}
-			onOpenChange={(next) => {
-				setSearch("");
-				onOpen(next);
-			}}
+			onOpenChange={turn}
 			label="Find a command, object or setting"
 			filter={rank}
 			overlayClassName="fixed inset-0 z-40 bg-black/30"

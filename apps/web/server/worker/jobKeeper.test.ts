@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { pathToFileURL } from "node:url";
@@ -18,33 +18,29 @@ function program(what: string): URL {
 	return pathToFileURL(path);
 }
 
-/** What a keeper writes down of a job that such a process does. */
-async function kept(what: string, limits: Partial<JobLimits> = {}, isWanted = async () => true): Promise<string[]> {
+/** A keeper of such a process, and what it writes down. */
+function keeperOf(what: string, limits: Partial<JobLimits> = {}, isWanted = async () => true) {
 	const told: string[] = [];
 	const book = { isWanted, crashed: async (job: string, worker: string, why: string) => void told.push(`${worker} ${job}: ${why}`) };
 	const keeper = new JobKeeper("w", book, { megabytes: 2000, minutesOfSilence: 20, ...limits }, program(what));
 	keepers.push(keeper);
+	return { keeper, told };
+}
+/** What is written down of one job. */
+async function kept(...how: Parameters<typeof keeperOf>): Promise<string[]> {
+	const { keeper, told } = keeperOf(...how);
 	await keeper.work("j");
 	return told;
 }
 
 test("a job that is done is nothing to tell of, and the next goes to the same process", async () => {
-	const told: string[] = [];
-	const book = { isWanted: async () => true, crashed: async (_: string, __: string, why: string) => void told.push(why) };
 	const count = join(folder, "count");
-	const keeper = new JobKeeper(
-		"w",
-		book,
-		{ megabytes: 2000, minutesOfSilence: 20 },
-		program(
-			`globalThis.n = (globalThis.n ?? 0) + 1; import("node:fs").then((fs) => { fs.writeFileSync(${JSON.stringify(count)}, String(n)); process.send("done"); });`,
-		),
+	const { keeper, told } = keeperOf(
+		`globalThis.n = (globalThis.n ?? 0) + 1; import("node:fs").then((fs) => { fs.writeFileSync(${JSON.stringify(count)}, String(n)); process.send("done"); });`,
 	);
-	keepers.push(keeper);
 	await keeper.work("a");
 	await keeper.work("b");
 	expect(told).toEqual([]);
-	const { readFileSync } = await import("node:fs");
 	expect(readFileSync(count, "utf8")).toBe("2");
 });
 

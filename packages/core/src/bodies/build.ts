@@ -2,7 +2,7 @@ import { bad, type Outcome, type Progress, report } from "../common";
 import { countNeighbours, type Opening, type Pieces } from "../fracture";
 import { IDENTITY, quatAt, rotate, tripleAt, type Vec3, vec3 } from "../maths";
 import type { Mesh } from "../mesh";
-import { shapeById } from "../shapes";
+import { isEndless } from "../shapes";
 import { changesShape } from "../shaping";
 import { type ArraySource, type FullBodySettings, fractureOf, type Id, isBodiless, objectPath, orderedObjects, type Shot } from "../shot";
 import { buildCopies } from "./copies";
@@ -131,7 +131,7 @@ async function objectBodies(workshop: Workshop, shot: Shot, object: Id, progress
 		});
 		return { bodies, facts: factsOf([pieces.value]), problems: [] };
 	}
-	const endless = source.kind === "shape" && shapeById(source.shape)?.endless === true;
+	const endless = isEndless(source);
 	const facts = endless ? undefined : reportMesh(workshop, shot, object, mesh.value);
 	const straight = source.kind === "mesh" && changesShape(shot, object) ? await straightMesh(workshop, shot, object) : undefined;
 	const whole: RawBody = {

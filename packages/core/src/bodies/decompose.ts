@@ -28,9 +28,7 @@ export interface ConvexPart {
  */
 export function* decompose(solids: Solids, mesh: Mesh, options: PartsOptions): Steps<ConvexPart[]> {
 	const whole = toSolid(solids, mesh);
-	// On the way only where it is asked for: it takes as long as a cut.
-	const real = options.depth > 0 ? whole : undefined;
-	const nodes = whole.decompose().map((part) => makeNode(part, real));
+	const nodes: Node[] = [];
 	try {
 		return yield* decomposing(solids, mesh, whole, nodes, options);
 	} finally {
@@ -39,7 +37,7 @@ export function* decompose(solids: Solids, mesh: Mesh, options: PartsOptions): S
 	}
 }
 
-/** `nodes` are what the whole is in at any time. */
+/** `nodes`: empty at first, then whatever the whole is in at any time, for whoever has to tidy up. */
 function* decomposing(
 	solids: Solids,
 	mesh: Mesh,
@@ -49,7 +47,9 @@ function* decomposing(
 ): Steps<ConvexPart[]> {
 	const volume = whole.volume();
 	const mostDeep = depth > 0 ? depth : Number.POSITIVE_INFINITY;
+	// On the way only where it is asked for: it takes as long as a cut.
 	const real = depth > 0 ? whole : undefined;
+	nodes.push(...whole.decompose().map((part) => makeNode(part, real)));
 	while (nodes.length < FINER * mostHulls) {
 		const excess = nodes.reduce((sum, node) => sum + node.hullVolume, 0) / volume - 1;
 		const deepest = nodes.reduce((a, b) => (b.depth > a.depth ? b : a));

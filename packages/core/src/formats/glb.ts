@@ -12,6 +12,7 @@ import { linearOf } from "../colouring";
 import { type DrawMesh, drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
 import type { ChangingShape } from "./changing";
+import { type Dress, dressOf } from "./dress";
 import { pictureExtension } from "./picture";
 import { presence } from "./posed";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
@@ -70,12 +71,6 @@ export function buildDocument(scene: ExportScene): Document {
 	return document;
 }
 
-/** What gives a surface its colours, where it is not the material alone: a picture, or colours that lie in the vertices. */
-type Dress = Uint8Array | "vertices" | undefined;
-
-export const dressOf = (item: ExportItem, inside: boolean): Dress =>
-	item.colourAt ? "vertices" : inside ? item.insidePicture : item.picture;
-
 /** Materials by what they are and what gives them their colours, each once. */
 export function makeMaterials(document: Document): (material: Material, dress: Dress) => GltfMaterial {
 	const materials = new Map<Material, Map<Dress, GltfMaterial>>();
@@ -88,7 +83,7 @@ export function makeMaterials(document: Document): (material: Material, dress: D
 		const made = makeMaterial(document, material);
 		// All of them are multiplied: what brings its own colours must not be tinted by the material's.
 		if (dress) made.setBaseColorFactor([1, 1, 1, material.opacity]);
-		if (dress === "vertices") made.setName(`${material.name}, coloured`);
+		if (dress === "gradient") made.setName(`${material.name}, coloured`);
 		else if (dress) {
 			const texture = textures.get(dress) ?? makeTexture(document, dress, `Picture ${textures.size + 1}`);
 			textures.set(dress, texture);

@@ -2,7 +2,8 @@ import { type Accessor, Document, type Node, WebIO } from "@gltf-transform/core"
 import { rotate, type Vec3 } from "../maths";
 import { drawMesh } from "../mesh";
 import type { Material } from "../shot";
-import { animate, dressOf, makeMaterials } from "./glb";
+import { type Dress, dressOf } from "./dress";
+import { animate, makeMaterials } from "./glb";
 import type { ExportItem, ExportScene, OneFileFormat } from "./types";
 
 /** glTF binary for game engines: one skinned mesh with a bone for each piece, drawn in one call for each material. */
@@ -20,7 +21,7 @@ export const glbSkin: OneFileFormat = {
 /** What is drawn with one material: the sides of all items that wear it. */
 interface Side {
 	readonly material: Material;
-	readonly dress: ReturnType<typeof dressOf>;
+	readonly dress: Dress;
 	readonly parts: { readonly bone: number; readonly item: ExportItem; readonly inside: boolean }[];
 }
 

@@ -1,6 +1,7 @@
 import { linearOf } from "../colouring";
 import { drawMesh, type Mesh } from "../mesh";
 import type { Material } from "../shot";
+import { type Dress, dressOf } from "./dress";
 import { fileStem, primName } from "./names";
 import { pictureExtension } from "./picture";
 import { meshAt, presence } from "./posed";
@@ -51,7 +52,7 @@ export const usdz: OneFileFormat = {
 /** Paths of what was written, so that materials are bound by them. */
 interface Names {
 	readonly root: string;
-	readonly materialOf: (material: Material, picture: Uint8Array | undefined, coloured: boolean) => string;
+	readonly materialOf: (material: Material, dress: Dress) => string;
 	readonly copyOf: (item: ExportItem) => string | undefined;
 }
 
@@ -92,15 +93,14 @@ function usdText(scene: ExportScene, pictures: ReadonlyMap<Uint8Array, string>, 
 	const copies = collectCopies(scene);
 	const names: Names = {
 		root: `/${rootName(scene)}`,
-		materialOf: (material, picture, coloured) => {
-			const file = picture && !coloured ? pictures.get(picture) : undefined;
-			const { name } = materials.find((one) => one.material === material && one.picture === file && one.coloured === coloured)!;
-			return `</${rootName(scene)}/Materials/${name}>`;
+		materialOf: (material, dress) => {
+			const worn = wornIn(pictures, dress);
+			return `</${rootName(scene)}/Materials/${materials.find((one) => one.material === material && one.dress === worn)!.name}>`;
 		},
 		copyOf: (item) => copies.get(item.mesh),
 	};
 	out.push('    def Scope "Materials"', "    {");
-	for (const one of materials) writeMaterial(out, one, names.root);
+	for (const one of materials) writeMaterial(out, one, pictures, names.root);
 	out.push("    }");
 	if (copies.size > 0 && how === "references") {
 		// Abstract: nothing of it is drawn but through those that refer to it.
@@ -146,7 +146,8 @@ function instancerFor(prim: Prim, item: ExportItem, child: (parent: Prim, part: 
 		const points = child(prim, n === 1 ? "copies" : `copies_${n}`);
 		points.points ??= [];
 		const [first] = points.points;
-		if (!first || (first.mesh === item.mesh && first.outside === item.outside && first.picture === item.picture)) return points.points;
+		if (!first || (first.mesh === item.mesh && first.outside === item.outside && dressOf(first, false) === dressOf(item, false)))
+			return points.points;
 	}
 }
 
@@ -167,7 +168,7 @@ function writePrim(out: string[], indent: string, prim: Prim, scene: ExportScene
 			`${indent}    prepend apiSchemas = ["MaterialBindingAPI"]`,
 		);
 		out.push(`${indent})`, `${indent}{`);
-		out.push(`${indent}    rel material:binding = ${names.materialOf(item!.outside, item!.picture, item!.colourAt !== undefined)}`);
+		out.push(`${indent}    rel material:binding = ${names.materialOf(item!.outside, dressOf(item!, false))}`);
 		writeColour(out, `${indent}    `, item!, scene);
 		writePose(out, `${indent}    `, item!, scene);
 		out.push(`${indent}}`);
@@ -246,8 +247,8 @@ function writeMesh(
 	const corners = drawn.indices;
 	const insideFaces = (corners.length - drawn.outsideIndices) / 3;
 	const inner = `${indent}    `;
-	const bind = (material: Material, picture: Uint8Array | undefined, at: string) => {
-		if (names) out.push(`${at}rel material:binding = ${names.materialOf(material, picture, item.colourAt !== undefined)}`);
+	const bind = (inside: boolean, at: string) => {
+		if (names) out.push(`${at}rel material:binding = ${names.materialOf(inside ? item.inside : item.outside, dressOf(item, inside))}`);
 	};
 	out.push(`${indent}def Mesh "mesh"${names ? ` (\n${inner}prepend apiSchemas = ["MaterialBindingAPI"]\n${indent})` : ""}`, `${indent}{`);
 	out.push(`${inner}uniform token subdivisionScheme = "none"`);
@@ -270,14 +271,14 @@ function writeMesh(
 		const uv = Array.from(corners, (v) => `${float(drawn.uv[2 * v]!)}, ${float(1 - drawn.uv[2 * v + 1]!)}`);
 		out.push(`${inner}texCoord2f[] primvars:st = [(${uv.join("), (")})] (`, `${inner}    interpolation = "faceVarying"`, `${inner})`);
 	}
-	bind(item.outside, item.picture, inner);
+	bind(false, inner);
 	if (insideFaces > 0) {
 		const from = drawn.outsideIndices / 3;
 		out.push(`${inner}uniform token subsetFamily:materialBind:familyType = "nonOverlapping"`);
 		out.push(`${inner}def GeomSubset "inside" (`, `${inner}    prepend apiSchemas = ["MaterialBindingAPI"]`, `${inner})`, `${inner}{`);
 		out.push(`${inner}    uniform token elementType = "face"`, `${inner}    uniform token familyName = "materialBind"`);
 		out.push(`${inner}    int[] indices = [${Array.from({ length: insideFaces }, (_, n) => from + n).join(", ")}]`);
-		bind(item.inside, item.insidePicture, `${inner}    `);
+		bind(true, `${inner}    `);
 		out.push(`${inner}}`);
 	}
 	out.push(`${indent}}`);
@@ -316,29 +317,33 @@ function collectCopies({ items }: ExportScene): Map<Mesh, string> {
 interface WrittenMaterial {
 	readonly name: string;
 	readonly material: Material;
-	readonly picture: string | undefined;
-	/** By the colours of the mesh that wears it. */
-	readonly coloured: boolean;
+	readonly dress: Dress;
 }
+
+/** Pictures that do not go along are not worn. */
+const wornIn = (pictures: ReadonlyMap<Uint8Array, string>, dress: Dress): Dress =>
+	dress === "gradient" || (dress && pictures.has(dress)) ? dress : undefined;
 
 function collectMaterials({ items }: ExportScene, pictures: ReadonlyMap<Uint8Array, string>): WrittenMaterial[] {
 	const taken = new Set<string>();
 	const found: WrittenMaterial[] = [];
-	const add = (material: Material, bytes: Uint8Array | undefined, coloured: boolean) => {
-		const picture = bytes && !coloured ? pictures.get(bytes) : undefined;
-		if (found.some((one) => one.material === material && one.picture === picture && one.coloured === coloured)) return;
-		const name = primName(coloured ? `${material.name}_coloured` : material.name, taken);
-		found.push({ name, material, picture, coloured });
-	};
-	for (const { outside, inside, picture, insidePicture, colourAt } of items) {
-		add(outside, picture, colourAt !== undefined);
-		add(inside, insidePicture, colourAt !== undefined);
-	}
+	for (const item of items)
+		for (const inside of [false, true]) {
+			const material = inside ? item.inside : item.outside;
+			const dress = wornIn(pictures, dressOf(item, inside));
+			if (found.some((one) => one.material === material && one.dress === dress)) continue;
+			found.push({ name: primName(dress === "gradient" ? `${material.name}_coloured` : material.name, taken), material, dress });
+		}
 	return found;
 }
 
 /** UsdPreviewSurface, which every program knows. Colours are linear there. */
-function writeMaterial(out: string[], { name, material, picture, coloured }: WrittenMaterial, root: string): void {
+function writeMaterial(
+	out: string[],
+	{ name, material, dress }: WrittenMaterial,
+	pictures: ReadonlyMap<Uint8Array, string>,
+	root: string,
+): void {
 	const path = `${root}/Materials/${name}`;
 	const rgb = linearOf(material.colour).map(float);
 	out.push(
@@ -348,8 +353,8 @@ function writeMaterial(out: string[], { name, material, picture, coloured }: Wri
 		'            def Shader "Surface"',
 		"            {",
 		'                uniform token info:id = "UsdPreviewSurface"',
-		picture || coloured
-			? `                color3f inputs:diffuseColor.connect = <${path}/${coloured ? "Colour.outputs:result" : "Picture.outputs:rgb"}>`
+		dress
+			? `                color3f inputs:diffuseColor.connect = <${path}/${dress === "gradient" ? "Colour.outputs:result" : "Picture.outputs:rgb"}>`
 			: `                color3f inputs:diffuseColor = (${rgb.join(", ")})`,
 		`                float inputs:roughness = ${float(material.roughness)}`,
 		`                float inputs:metallic = ${float(material.metalness)}`,
@@ -357,7 +362,7 @@ function writeMaterial(out: string[], { name, material, picture, coloured }: Wri
 		"                token outputs:surface",
 		"            }",
 	);
-	if (coloured)
+	if (dress === "gradient")
 		out.push(
 			'            def Shader "Colour"',
 			"            {",
@@ -367,12 +372,12 @@ function writeMaterial(out: string[], { name, material, picture, coloured }: Wri
 			"                float3 outputs:result",
 			"            }",
 		);
-	if (picture)
+	else if (dress)
 		out.push(
 			'            def Shader "Picture"',
 			"            {",
 			'                uniform token info:id = "UsdUVTexture"',
-			`                asset inputs:file = @${picture}@`,
+			`                asset inputs:file = @${pictures.get(dress)}@`,
 			'                token inputs:sourceColorSpace = "sRGB"',
 			'                token inputs:wrapS = "repeat"',
 			'                token inputs:wrapT = "repeat"',

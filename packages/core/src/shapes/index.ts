@@ -31,4 +31,8 @@ export const SHAPES: readonly Shape[] = [
 	ground,
 ];
 
+/** Whether an object of such a source goes on for ever: ground. */
+export const isEndless = (source: { readonly kind: string; readonly shape?: string }): boolean =>
+	source.kind === "shape" && shapeById(source.shape!)?.endless === true;
+
 export const shapeById = (id: string): Shape | undefined => SHAPES.find((shape) => shape.id === id);

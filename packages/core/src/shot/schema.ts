@@ -103,7 +103,7 @@ function ofKind(tag: string, kinds: Readonly<Record<string, ObjectShape>>) {
 	const schemas = new Map<unknown, Schema>(
 		Object.entries(kinds).map(([kind, own]) => [kind, exact({ ...named([kind]), ...own }).required()]),
 	);
-	const none = object(named([...Object.keys(kinds)])).required();
+	const none = object(named(Object.keys(kinds))).required();
 	return lazy((value: Readonly<Record<string, unknown>> | null | undefined) => schemas.get(value?.[tag]) ?? none);
 }
 
@@ -133,8 +133,8 @@ const settings = exact({
 	stepsPerSecond: finite().min(1).max(1200),
 	mostParts: maybe(finite().integer().min(1).max(16)),
 	solverIterations: finite().integer().min(1).max(64),
-	gravity: velocity().required(),
-	gravityKeys: maybe(array(key(velocity().required())).required()),
+	gravity: velocity(),
+	gravityKeys: maybe(array(key(velocity())).required()),
 	timeScale: positive().max(1000),
 	seed: finite().integer(),
 })
@@ -374,7 +374,7 @@ const link = exact({
 
 /** Of every record by its id. */
 const MEMBERS = {
-	worlds: exact({ name: name(), gravity: velocity().required() }),
+	worlds: exact({ name: name(), gravity: velocity() }),
 	objects: sceneObject,
 	materials: material,
 	fractures: fracture,

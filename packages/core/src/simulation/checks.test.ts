@@ -25,6 +25,7 @@ import { joinEvents } from "../takes";
 import { makeTestWorkshop, runShot, shape, shotOf } from "../testing";
 import { type Finding, findStartOverlaps, makeScene, rapierEngine, runChecks, sunkAtEnd } from ".";
 import { cutOff } from "./checks/cutOff";
+import { twiceTheSubsteps } from "./checks/twiceTheSubsteps";
 
 async function check(shot: Shot, without: readonly string[] = ["nothing-below"]): Promise<Finding[]> {
 	const workshop = await makeTestWorkshop();
@@ -503,4 +504,11 @@ test("what fell out of the scene is offered ground to fall on, once it lies ther
 	const [other] = await find(idle);
 	expect(other!.fixes.map(({ label }) => label)).toEqual(["Let Ground carry"]);
 	expect(await find(fix(idle, other!))).toEqual([]);
+});
+
+test("substeps are doubled only as far as a shot may have them", () => {
+	const at = (stepsPerSecond: number) => shotOf(setSettings({ stepsPerSecond }));
+	const [fix] = twiceTheSubsteps(at(600));
+	expect(edit(at(600), fix!.command).shot.settings.stepsPerSecond).toBe(1200);
+	expect(twiceTheSubsteps(at(720))).toEqual([]);
 });

@@ -1,8 +1,8 @@
 import type { BakeError, BakeOptions } from "@rubble/core/bake";
 import { coloursMove } from "@rubble/core/colouring";
-import { type ExportRange, type FileOrder, fileStem, handedOver, isSequence, TAKE_FORMATS } from "@rubble/core/formats";
+import { type ExportRange, type FileOrder, fileStem, handedOver, isSequence, TAKE_FORMATS, type TakeFormat } from "@rubble/core/formats";
 import { degrees } from "@rubble/core/maths";
-import { formatNumber, type OptionValues, objectPath, orderedObjects, shownOptions } from "@rubble/core/shot";
+import { type Colouring, formatNumber, type OptionValues, objectPath, orderedObjects, shownOptions } from "@rubble/core/shot";
 import { proxy } from "comlink";
 import { Download } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -49,6 +49,7 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 		() => ({ format: formatId, range, keys, only, options: own, camera: eye, colouring }),
 		[formatId, range, keys, only, own, eye, colouring],
 	);
+	const lost = colouring && coloursLost(format, colouring);
 	const forecast = useForecast(order, !busy && !state.run);
 	const bake = async () => {
 		setBusy({ fraction: 0, what: "Getting ready" });
@@ -86,7 +87,7 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 				<p className="text-slate">
 					{format.help}.{isSequence(format) && " Handed over as one zip."}
 				</p>
-				{colouring && format.colours !== "frames" && <p className="text-slate">{coloursNote(format.colours, coloursMove(colouring))}</p>}
+				{lost && <p className="text-slate">{lost}</p>}
 				<Segments
 					label="What"
 					value={only ? "picked" : "all"}
@@ -162,10 +163,12 @@ export function FileSection({ range, keys }: { range: ExportRange; keys: BakeOpt
 	);
 }
 
-/** What becomes of the shot's gradient in a file that does not hold it at every frame. */
-function coloursNote(kept: "first" | undefined, move: boolean): string {
-	if (kept === undefined) return "The gradient's colours do not go into this file.";
-	return move ? "The gradient's colours stay as they are at the first frame; USD, PLY and OBJ have them at every frame." : "";
+/** What does not come along of a shot's gradient. */
+function coloursLost({ colours }: TakeFormat, colouring: Colouring): string | undefined {
+	if (colours === undefined) return "The gradient's colours do not go into this file.";
+	if (colours === "first" && coloursMove(colouring))
+		return "The gradient's colours stay as they are at the first frame; USD, PLY and OBJ have them at every frame.";
+	return undefined;
 }
 
 const pickedLabel = (bodies: number): string => (bodies > 0 ? `Picked, ${bodies.toLocaleString("en")}` : "Picked");

@@ -1,7 +1,7 @@
 import { isKeyed, localPose } from "@rubble/core/animation";
-import { shapeById } from "@rubble/core/shapes";
+import { isEndless } from "@rubble/core/shapes";
 import { keepStanding } from "@rubble/core/shaping";
-import { type Id, makeSizeReal, type Placement, type Shot, setPivot, tickOfFrame, toEach } from "@rubble/core/shot";
+import { type Id, makeSizeReal, type Placement, setPivot, tickOfFrame, toEach } from "@rubble/core/shot";
 import { Section } from "~/controls/Section";
 import { VectorsField } from "~/controls/VectorField";
 
@@ -17,7 +17,8 @@ export function PlaceSection({ id }: { id: Id }) {
 	const { shot, frame, perform, reports } = state;
 	const item = shot.objects[id]!;
 	const tick = tickOfFrame(shot.settings, frame);
-	const picked = pickedObjects(state).filter((one) => !isEndless(shot, one));
+	// Ground has no place that could be changed.
+	const picked = pickedObjects(state).filter((one) => !isEndless(shot.objects[one]!.source));
 	const many = picked.length > 1;
 	/** Each by what it is now, in one step. */
 	const placeEach = (placement: (one: Id) => Placement, keep = false) => {
@@ -102,9 +103,3 @@ function Action({ label, title, act, wide = false }: { label: string; title: str
 		</button>
 	);
 }
-
-/** Ground has no place that could be changed. */
-const isEndless = (shot: Shot, id: Id): boolean => {
-	const { source } = shot.objects[id]!;
-	return source.kind === "shape" && shapeById(source.shape)?.endless === true;
-};

@@ -1,5 +1,5 @@
 import { bounds } from "@rubble/core/mesh";
-import { buildShape, SHAPES, type Shape, shapeById, shapeDefaults } from "@rubble/core/shapes";
+import { buildShape, isEndless, SHAPES, type Shape, shapeById, shapeDefaults } from "@rubble/core/shapes";
 import { keepStanding, keyedNumbers, shapedAt } from "@rubble/core/shaping";
 import {
 	addObject,
@@ -143,7 +143,7 @@ function ObjectSections({ id }: { id: Id }) {
 	const problem = problems.find((other) => other.object === id && !shot.fractures[fractureOf(shot, id) ?? ""]);
 	const item = shot.objects[id]!;
 	const { kind } = item.source;
-	const solid = kind === "mesh" || (kind === "shape" && !shapeById(item.source.shape)?.endless);
+	const solid = kind === "mesh" || (kind === "shape" && !isEndless(item.source));
 	const shape = item.source.kind === "shape" ? shapeById(item.source.shape) : undefined;
 	const report = reports[id];
 	const resize = (change: Command) => perform(keepStanding(id, change));

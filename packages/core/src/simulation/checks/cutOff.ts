@@ -1,5 +1,5 @@
 import { EventKind } from "../../cache";
-import { setSettings } from "../../shot";
+import { twiceTheSubsteps } from "./twiceTheSubsteps";
 import type { Check, Finding } from "./types";
 
 /** Steps in which things went on giving way after several tries: what strikes may have lost too much speed there. */
@@ -11,14 +11,13 @@ export const cutOff: Check = {
 		const first = found[0];
 		if (first === undefined) return [];
 		const by = events.b[first]!;
-		const { stepsPerSecond } = shot.settings;
 		return [
 			{
 				check: "cut-off",
 				level: "note",
 				about: [scene.ids[events.a[first]!]!],
 				message: `In ${found.length} ${found.length === 1 ? "substep" : "substeps"}, the first in frame ${events.frame[first]}, things were still giving way${by >= 0 ? ` to ${scene.paths[by]}` : ""} after ${events.value[first]} tries. Smaller substeps let it through more truly.`,
-				fixes: stepsPerSecond <= 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: 2 * stepsPerSecond }) }] : [],
+				fixes: twiceTheSubsteps(shot),
 			},
 		];
 	},

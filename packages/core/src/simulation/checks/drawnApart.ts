@@ -1,9 +1,10 @@
 import { EventKind, type FrameEvents, posesAt } from "../../cache";
 import { isFirm, type Joint, jointLength, reachOf } from "../../connectors";
 import { vec3 } from "../../maths";
-import { formatQuantity, setConnectorOption, setSettings } from "../../shot";
+import { formatQuantity, setConnectorOption } from "../../shot";
 import { carriedPlace } from "../carriedPlace";
 import type { SimScene } from "../scene";
+import { twiceTheSubsteps } from "./twiceTheSubsteps";
 import type { Check, Finding } from "./types";
 
 /** Ends may be this far apart: a share of the smaller of what they hold, or of a line's length, and so many metres. */
@@ -18,7 +19,7 @@ export const drawnApart: Check = {
 	find: ({ shot, scene, run, events }): Finding[] => {
 		if (!scene || !run || run.bodies !== scene.shown || run.chunks.length === 0) return [];
 		const last = run.chunks.at(-1)!;
-		const { firstFrame, fps, stepsPerSecond } = shot.settings;
+		const { firstFrame, fps } = shot.settings;
 		const lasts = Math.max(1, Math.round(LASTS * fps));
 		const end = last.firstFrame + last.frames - 1;
 		const worst = new Map<string, { frame: number; apart: number }>();
@@ -45,10 +46,7 @@ export const drawnApart: Check = {
 				level: "warning",
 				about: [],
 				message: `“${shot.connectors[ids[0]!]!.name}”${more} drawn apart by up to ${formatQuantity(apart, "length", 2)}, at frame ${frame}: the ends are pulled farther than they reach, or by more than such light things pass on in a substep.`,
-				fixes: [
-					...(stepsPerSecond <= 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: 2 * stepsPerSecond }) }] : []),
-					{ label: "Let it break at a load", command: setConnectorOption(ids, "breaks", "load") },
-				],
+				fixes: [...twiceTheSubsteps(shot), { label: "Let it break at a load", command: setConnectorOption(ids, "breaks", "load") }],
 			},
 		];
 	},

@@ -1,30 +1,24 @@
 import { EventKind } from "../../cache";
-import { shapeById } from "../../shapes";
-import { type Shot, setBody, setSettings } from "../../shot";
+import { isEndless } from "../../shapes";
+import { type Shot, setBody } from "../../shot";
 import type { SimScene } from "../scene";
 import { addGround } from "./nothingBelow";
+import { twiceTheSubsteps } from "./twiceTheSubsteps";
 import type { Check, Finding } from "./types";
 
-/** Most substeps a second that are offered. */
-const MOST_STEPS = 1200;
-
 /** Ground where there is none or where it carries nothing; else shorter substeps, as something went through it. */
-function remedy(shot: Shot, scene: SimScene): Finding["fixes"][number] {
-	const grounds = Object.keys(shot.objects).filter((id) => {
-		const { source, hidden } = shot.objects[id]!;
-		return !hidden && source.kind === "shape" && shapeById(source.shape)?.endless === true;
-	});
+function remedy(shot: Shot, scene: SimScene, world: number): Finding["fixes"] {
+	const grounds = Object.keys(shot.objects).filter((id) => !shot.objects[id]!.hidden && isEndless(shot.objects[id]!.source));
 	if (grounds.length === 0) {
 		// Beneath the centres of all that there is.
 		let lowest = 0;
 		for (let i = 0; i < scene.shown; i++) lowest = Math.min(lowest, scene.position[3 * i + 1]!);
-		return addGround(shot, 0, Math.floor(lowest));
+		return [addGround(shot, world, Math.floor(lowest))];
 	}
-	const idle = grounds.filter((id) => (shot.bodies[id]?.kind ?? "none") === "none");
-	if (idle.length > 0)
-		return { label: `Let ${shot.objects[idle[0]!]!.name} carry`, command: setBody(idle.slice(0, 1), { kind: "passive" }) };
-	const stepsPerSecond = Math.min(MOST_STEPS, 2 * shot.settings.stepsPerSecond);
-	return { label: "Twice the substeps", command: setSettings({ stepsPerSecond }) };
+	const idle = grounds.find((id) => (shot.bodies[id]?.kind ?? "none") === "none");
+	return idle === undefined
+		? twiceTheSubsteps(shot)
+		: [{ label: `Let ${shot.objects[idle]!.name} carry`, command: setBody([idle], { kind: "passive" }) }];
 }
 
 /** Bodies that fell out of the scene in the last run. */
@@ -42,7 +36,7 @@ export const lost: Check = {
 				level: "warning",
 				about: gone.map((k) => scene.ids[events.a[k]!]!),
 				message: `${names.join(", ")}${gone.length > 3 ? ` and ${gone.length - 3} more` : ""} fell out of the scene, the first at frame ${events.frame[first]}. Is there ground below?`,
-				fixes: [remedy(shot, scene)],
+				fixes: remedy(shot, scene, scene.world[events.a[first]!]!),
 			},
 		];
 	},

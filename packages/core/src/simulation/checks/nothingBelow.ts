@@ -26,7 +26,7 @@ export const nothingBelow: Check = {
 };
 
 /** Endless ground for what is in a world, as a fix. `height`: metres. */
-export function addGround(shot: Shot, world = 0, height = 0): Finding["fixes"][number] {
+export function addGround(shot: Shot, world: number, height = 0): Finding["fixes"][number] {
 	const id = shot.objects.ground ? `ground-${Object.keys(shot.objects).length}` : "ground";
 	const ground = { id, name: freeName(shot, "Ground"), translation: [0, height, 0] as const };
 	return {

@@ -1,4 +1,4 @@
-import { shapeById } from "../../shapes";
+import { isEndless } from "../../shapes";
 import { frameOfTick, type Id, type Shot, setBody, setSettings, simulationStart } from "../../shot";
 import { Kind, Wake } from "../scene";
 import type { Check, Finding } from "./types";
@@ -6,7 +6,7 @@ import type { Check, Finding } from "./types";
 /** Whether an object is something to be moved that takes no part yet: not a mere source of copies, and no ground. */
 function couldMove(shot: Shot, id: Id): boolean {
 	const { source, hidden } = shot.objects[id]!;
-	const solid = source.kind === "mesh" || source.kind === "array" || (source.kind === "shape" && !shapeById(source.shape)?.endless);
+	const solid = source.kind === "mesh" || source.kind === "array" || (source.kind === "shape" && !isEndless(source));
 	return solid && !hidden && (shot.bodies[id]?.kind ?? "none") === "none";
 }
 

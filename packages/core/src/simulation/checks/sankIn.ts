@@ -3,6 +3,7 @@ import { formatQuantity, setSettings } from "../../shot";
 import type { EngineFactory } from "../engine/types";
 import { overlapsAt } from "../overlaps";
 import { Kind, type SimScene } from "../scene";
+import { twiceTheSubsteps } from "./twiceTheSubsteps";
 import type { Check, CheckContext, Finding } from "./types";
 
 /** Things sink into each other by a share of their thickness, as the solver has it; more than this is seen. */
@@ -38,7 +39,7 @@ export const sankIn: Check = {
 			.sort((one, other) => other.depth - one.depth);
 		const worst = deep[0];
 		if (!worst) return [];
-		const { stepsPerSecond, solverIterations } = shot.settings;
+		const { solverIterations } = shot.settings;
 		return [
 			{
 				check: "sank-in",
@@ -47,7 +48,7 @@ export const sankIn: Check = {
 				message: `At frame ${sunk.frame} ${scene.paths[worst.b]} lies ${formatQuantity(worst.depth, "length", 2)} in ${scene.paths[worst.a]}${deep.length > 1 ? `, and ${deep.length - 1} more ${deep.length === 2 ? "pair is" : "pairs are"} in each other` : ""}.`,
 				fixes: [
 					...(solverIterations < 12 ? [{ label: "Solve more exactly", command: setSettings({ solverIterations: 12 }) }] : []),
-					...(stepsPerSecond <= 600 ? [{ label: "Twice the substeps", command: setSettings({ stepsPerSecond: 2 * stepsPerSecond }) }] : []),
+					...twiceTheSubsteps(shot),
 				],
 			},
 		];
